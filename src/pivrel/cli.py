@@ -1,0 +1,294 @@
+"""The command line: apply, inspect, measure, demo, serve."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+import tempfile
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying import BARE, datum_of
+from pivrel.core.measure.figures import Figures, bare_area_m2, measure
+from pivrel.core.picks import PickError
+from pivrel.formats import MM, FormatError, Imported, read_model, suffix_of
+from pivrel.formats.bundle import MAX_FILE_BYTES, Folder
+from pivrel.formats.handover import WRITABLE, handover_files
+from pivrel.formats.laid import LaidModel, Look, lay_model, safe_file_name
+from pivrel.materials.checker import checker_for
+from pivrel.materials.images import ImageError, checked_image
+from pivrel.recipe import MaterialModel, RecipeError, RecipeModel, read_recipe, recipe_schema
+
+
+class CommandError(Exception):
+    """What is wrong, with the file it concerns."""
+
+    def __init__(self, file: Path | str, what: str) -> None:
+        super().__init__(f"{file}: {what}")
+
+
+def read_bytes(path: Path) -> bytes:
+    """The bytes of a file that must be there."""
+    try:
+        if path.stat().st_size > MAX_FILE_BYTES:
+            raise CommandError(path, f"the file is larger than {MAX_FILE_BYTES >> 30} GB")
+        return path.read_bytes()
+    except OSError as error:
+        raise CommandError(path, (error.strerror or "cannot be read").lower()) from None
+
+
+def load_model(path: Path, args: argparse.Namespace) -> Imported:
+    """The model of a file, or CommandError."""
+    data = read_bytes(path)
+    try:
+        return read_model(path.name, data, Folder(path.parent), args.unit, args.up)
+    except FormatError as error:
+        raise CommandError(path, str(error)) from None
+
+
+def load_recipe(path: Path) -> RecipeModel:
+    """The recipe of a file, or CommandError."""
+    try:
+        return read_recipe(read_bytes(path))
+    except RecipeError as error:
+        raise CommandError(path, str(error)) from None
+
+
+def load_look(path: Path, material: MaterialModel) -> Look:
+    """The images of a recipe's material; a checker where it names none."""
+    folder = Folder(path.parent)
+    images = {}
+    for channel, name in material.images.items():
+        try:
+            data = folder.read(name)
+            if data is None:
+                raise CommandError(path, f"the image {name!r} of material {material.name!r} is missing")
+            images[str(channel)] = checked_image(data, name)
+        except (FormatError, ImageError) as error:
+            raise CommandError(path, str(error)) from None
+    return Look(images or {"base_color": checker_for(material.repeat_mm)})
+
+
+def laid(args: argparse.Namespace) -> tuple[LaidModel, Imported, RecipeModel]:
+    """The recipe laid on the model, with the images that it names."""
+    recipe = load_recipe(args.recipe)
+    imported = load_model(args.model, args)
+    looks = {key: load_look(args.recipe, material) for key, material in recipe.materials.items()}
+    try:
+        model = lay_model(Surface(imported.mesh), recipe.to_core(), [looks[f.material] for f in recipe.finishes])
+    except PickError as error:
+        raise CommandError(args.recipe, str(error)) from None
+    return model, imported, recipe
+
+
+def figures_of(model: LaidModel) -> list[Figures]:
+    """The figures of every finish, in order."""
+    out = []
+    for row, finish in enumerate(model.finishes):
+        faces = np.flatnonzero(model.face_finish == row).astype(np.int32)
+        out.append(measure(model.surface, finish, faces, datum_of(model.surface, finish)))
+    return out
+
+
+def apply(args: argparse.Namespace) -> None:
+    """Lays a recipe and writes the result, all of it or nothing."""
+    suffix = suffix_of(args.output.name)
+    if suffix not in WRITABLE:
+        raise CommandError(args.output, f"cannot be written as {suffix or 'a file without ending'!r}; use {', '.join(WRITABLE)}")
+    model, imported, _ = laid(args)
+    stem = args.output.stem
+    files = handover_files(model, suffix, stem if suffix == ".glb" else safe_file_name(stem), imported.convention)
+    own = next(iter(files))
+    write_all(args.output.parent, {(args.output.name if n == own else n): d for n, d in files.items()})
+    for finish, f in zip(model.finishes, figures_of(model), strict=True):
+        print(
+            f"{finish.name}: {f.faces} faces, {f.area_m2:.3f} m², {f.true_share:.1%} true to scale, "
+            f"{f.smeared_m2:.3f} m² smeared, {f.seams_m:.2f} m unmatched seam"
+        )
+    if (model.face_finish == BARE).any():
+        print(f"bare: {(model.face_finish == BARE).sum()} faces, {bare_area_m2(model.surface, model.face_finish):.3f} m²")
+
+
+def write_all(folder: Path, files: dict[str, bytes]) -> None:
+    """Writes files under temporary names and then moves them, so that none is left half-written."""
+    waiting: list[tuple[str, Path]] = []
+    try:
+        for name, data in files.items():
+            handle, temporary = tempfile.mkstemp(dir=folder, prefix=".pivrel-")
+            waiting.append((temporary, folder / name))
+            with os.fdopen(handle, "wb") as file:
+                file.write(data)
+            Path(temporary).chmod(0o644)
+        for temporary, target in waiting:
+            Path(temporary).replace(target)
+    except OSError as error:
+        raise CommandError(folder, f"cannot be written to: {(error.strerror or '').lower()}") from None
+    finally:
+        for temporary, _ in waiting:
+            Path(temporary).unlink(missing_ok=True)
+
+
+def inspection(imported: Imported) -> dict[str, Any]:
+    """What is known of a model before anything is laid."""
+    mesh, surface = imported.mesh, Surface(imported.mesh)
+    faces_per_part = np.bincount(mesh.face_part, minlength=len(mesh.part_names)).tolist()
+    found = list(imported.found)
+    topology = surface.topology
+    if len(topology.open_edges):
+        found.append(f"{len(topology.open_edges)} open edges")
+    if not topology.manifold.all():
+        found.append(f"{int((~topology.manifold).sum())} edges of more than two faces")
+    if not topology.opposed.all():
+        found.append(f"{int((~topology.opposed).sum())} edges between faces that wind in opposite senses")
+    empty = int((surface.face_areas <= 0).sum())
+    if empty:
+        found.append(f"{empty} faces without area")
+    return {
+        "parts": [{"name": n, "faces": c} for n, c in zip(mesh.part_names, faces_per_part, strict=True)],
+        "faces": mesh.face_count,
+        "triangles": len(surface.triangles),
+        "patches": int(surface.patches().max()) + 1,
+        "bounds_mm": mesh.bounds().tolist(),
+        "area_m2": float(surface.face_areas.sum()) / 1e6,
+        "unit": imported.unit,
+        "up": imported.up,
+        "guessed": imported.guessed,
+        "found": found,
+    }
+
+
+def inspect(args: argparse.Namespace) -> None:
+    """Prints what a model is made of."""
+    facts = inspection(load_model(args.model, args))
+    if args.json:
+        print(json.dumps(facts, indent=2, ensure_ascii=False))
+        return
+    low, high = facts["bounds_mm"]
+    size = " x ".join(f"{b - a:,.1f}" for a, b in zip(low, high, strict=True))
+    print(f"parts: {len(facts['parts'])}")
+    for part in facts["parts"]:
+        print(f"  {part['name']}: {part['faces']} faces")
+    print(f"faces: {facts['faces']}, triangles: {facts['triangles']}, patches: {facts['patches']}")
+    print(f"size: {size} mm, from {np.round(low, 3).tolist()} to {np.round(high, 3).tolist()}")
+    print(f"unit: {facts['unit']}, up: {facts['up']}{' (guessed)' if facts['guessed'] else ''}")
+    for line in facts["found"] or ["nothing wrong"]:
+        print(f"found: {line}")
+
+
+def measure_command(args: argparse.Namespace) -> None:
+    """Prints section 7 of the laying contract, per finish."""
+    model, _, _ = laid(args)
+    finishes = [
+        {
+            "name": finish.name,
+            "faces": f.faces,
+            "area_m2": f.area_m2,
+            "true_to_scale": f.true_share,
+            "least_stretch": f.least_stretch,
+            "greatest_stretch": f.greatest_stretch,
+            "smeared_m2": f.smeared_m2,
+            "mirrored_m2": f.mirrored_m2,
+            "unmatched_seam_m": f.seams_m,
+            "worst_gap_mm": f.worst_gap_mm,
+            "smeared_faces": f.smeared_faces.tolist(),
+            "mirrored_faces": f.mirrored_faces.tolist(),
+            "unmatched_faces": f.seam_faces.tolist(),
+        }
+        for finish, f in zip(model.finishes, figures_of(model), strict=True)
+    ]
+    bare = np.flatnonzero(model.face_finish == BARE)
+    out = {
+        "finishes": finishes,
+        "bare": {"faces": bare.tolist(), "area_m2": bare_area_m2(model.surface, model.face_finish)},
+    }
+    if args.json:
+        print(json.dumps(out, indent=2, ensure_ascii=False))
+        return
+    for row in finishes:
+        print(f"{row['name']}:")
+        for key, value in row.items():
+            if key != "name" and not isinstance(value, list):
+                print(f"  {key}: {value:g}" if isinstance(value, float) else f"  {key}: {value}")
+    print(f"bare: {len(bare)} faces, {out['bare']['area_m2']:g} m²")
+
+
+def demo(args: argparse.Namespace) -> None:
+    """Fills the data folder with the library and the demo projects; what is there stays as it is."""
+    from pivrel.demo import fill
+    from pivrel.store.database import Database
+
+    for line in fill(Database(args.data)):
+        print(line, flush=True)
+
+
+def serve(args: argparse.Namespace) -> None:
+    """Serves the application until it is stopped."""
+    from pivrel.web.server import run
+
+    run(args.data, args.host, args.port)
+
+
+def schema(_: argparse.Namespace) -> None:
+    """Prints the recipe's JSON Schema."""
+    print(json.dumps(recipe_schema(), indent=2))
+
+
+def build_parser() -> argparse.ArgumentParser:
+    """The commands and their options."""
+    parser = argparse.ArgumentParser("pivrel", description="Lays tiling materials on models in millimetres.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    def command(name: str, run: Any, text: str) -> argparse.ArgumentParser:
+        sub = commands.add_parser(name, help=text, description=text)
+        sub.set_defaults(run=run)
+        return sub
+
+    def model_options(sub: argparse.ArgumentParser) -> None:
+        sub.add_argument("model", type=Path, metavar="MODEL", help="an .obj, .glb or .gltf file")
+        sub.add_argument("--unit", choices=list(MM), help="unit of an OBJ; without it the likeliest is taken")
+        sub.add_argument("--up", choices=["y", "z"], help="upward axis of an OBJ; without it y")
+
+    sub = command("apply", apply, "lay a recipe on a model and write the result")
+    sub.add_argument("recipe", type=Path, metavar="RECIPE")
+    model_options(sub)
+    sub.add_argument("-o", "--output", type=Path, required=True, metavar="OUT", help="a .glb, .gltf or .obj file")
+    sub = command("inspect", inspect, "say what a model is made of and what is wrong with it")
+    model_options(sub)
+    sub.add_argument("--json", action="store_true")
+    sub = command("measure", measure_command, "lay a recipe and print what is measured")
+    sub.add_argument("recipe", type=Path, metavar="RECIPE")
+    model_options(sub)
+    sub.add_argument("--json", action="store_true")
+    command("schema", schema, "print the recipe's JSON Schema")
+    data = Path(os.environ.get("PIVREL_DATA", "data"))
+    sub = command("demo", demo, "fill the data folder with the demo projects")
+    sub.add_argument("--data", type=Path, default=data, help="the data folder (default: %(default)s)")
+    sub = command("serve", serve, "serve the application")
+    sub.add_argument("--data", type=Path, default=data, help="the data folder (default: %(default)s)")
+    sub.add_argument("--host", default="127.0.0.1")
+    sub.add_argument("--port", type=int, default=8017)
+    return parser
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Runs one command; 0, or 2 with one line on standard error."""
+    args = build_parser().parse_args(argv)
+    try:
+        args.run(args)
+    except CommandError as error:
+        print(f"error: {error}", file=sys.stderr)
+        return 2
+    except MemoryError:
+        print("error: there is not enough memory for this model", file=sys.stderr)
+        return 2
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""The job's rules: numbers in, numbers out. No files, no database, no web."""

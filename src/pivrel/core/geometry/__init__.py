@@ -1,0 +1,1 @@
+"""Polygon meshes, their topology, and the frames that are measured in."""

@@ -1,0 +1,112 @@
+"""The polygon mesh as a model file states it: points, faces with their corners, parts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pivrel.core.arrays import Floats, Floats32, Ints
+
+
+class MeshError(ValueError):
+    """A mesh that contradicts itself; the message says what and where in one sentence."""
+
+
+@dataclass(frozen=True)
+class SourceMaterial:
+    """What the model file called the material of a face: kept for hand-over of bare faces.
+
+    rgba: linear base color, each component 0 to 1.
+    """
+
+    name: str
+    rgba: tuple[float, float, float, float] = (0.8, 0.8, 0.8, 1.0)
+
+
+@dataclass(frozen=True)
+class Mesh:
+    """Polygons in the model's own coordinates: right-handed, Z up, millimetres.
+
+    points: (P, 3) float64.
+    corners: (C,) int32, the point of each corner, face after face.
+    face_start: (F + 1,) int32; face f owns corners[face_start[f]:face_start[f + 1]].
+    face_part: (F,) int32 into part_names.
+    normals: (C, 3) float32 unit shading normals as the file gave them, or None.
+    face_source: (F,) int32 into sources, -1 where the file names no material.
+    """
+
+    points: Floats
+    corners: Ints
+    face_start: Ints
+    face_part: Ints
+    part_names: tuple[str, ...]
+    normals: Floats32 | None = None
+    face_source: Ints | None = None
+    sources: tuple[SourceMaterial, ...] = ()
+
+    @property
+    def face_count(self) -> int:
+        return len(self.face_start) - 1
+
+    @property
+    def corner_count(self) -> int:
+        return len(self.corners)
+
+    def bounds(self) -> Floats:
+        """(2, 3) smallest and largest coordinates in mm, of the points that faces use."""
+        used = self.points[np.unique(self.corners)]
+        return np.stack([used.min(axis=0), used.max(axis=0)]) + 0.0
+
+
+def checked(mesh: Mesh) -> Mesh:
+    """The same mesh, or MeshError where an index, a count or a coordinate cannot be right."""
+    if mesh.face_count < 1:
+        raise MeshError("the model has no faces")
+    if not np.isfinite(mesh.points).all():
+        row = int(np.flatnonzero(~np.isfinite(mesh.points).all(axis=1))[0])
+        raise MeshError(f"point {row} has a coordinate that is not a finite number")
+    if mesh.corners.min() < 0 or mesh.corners.max() >= len(mesh.points):
+        corner = int(np.flatnonzero((mesh.corners < 0) | (mesh.corners >= len(mesh.points)))[0])
+        face = int(np.searchsorted(mesh.face_start, corner, side="right")) - 1
+        raise MeshError(
+            f"face {face} refers to point {int(mesh.corners[corner])}, "
+            f"but there are only {len(mesh.points)}"
+        )
+    if np.diff(mesh.face_start).min() < 3:
+        face = int(np.argmin(np.diff(mesh.face_start)))
+        raise MeshError(f"face {face} has fewer than 3 corners")
+    return mesh
+
+
+def merged(meshes: list[Mesh]) -> Mesh:
+    """Several meshes as one, parts and faces in the order given.
+
+    Normals are kept only when every mesh has them.
+    """
+    point_base = np.cumsum([0] + [len(m.points) for m in meshes])
+    corner_base = np.cumsum([0] + [m.corner_count for m in meshes])
+    part_base = np.cumsum([0] + [len(m.part_names) for m in meshes])
+    source_base = np.cumsum([0] + [len(m.sources) for m in meshes])
+    starts = [m.face_start[:-1] + corner_base[i] for i, m in enumerate(meshes)]
+    sources = [
+        np.full(m.face_count, -1, np.int32)
+        if m.face_source is None
+        else np.where(m.face_source < 0, -1, m.face_source + source_base[i])
+        for i, m in enumerate(meshes)
+    ]
+    normals = [m.normals for m in meshes if m.normals is not None]
+    return Mesh(
+        points=np.concatenate([m.points for m in meshes]),
+        corners=np.concatenate([m.corners + point_base[i] for i, m in enumerate(meshes)]).astype(
+            np.int32
+        ),
+        face_start=np.concatenate([*starts, corner_base[-1:]]).astype(np.int32),
+        face_part=np.concatenate([m.face_part + part_base[i] for i, m in enumerate(meshes)]).astype(
+            np.int32
+        ),
+        part_names=tuple(name for m in meshes for name in m.part_names),
+        normals=np.concatenate(normals) if len(normals) == len(meshes) else None,
+        face_source=np.concatenate(sources).astype(np.int32),
+        sources=tuple(source for m in meshes for source in m.sources),
+    )

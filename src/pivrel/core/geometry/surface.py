@@ -1,0 +1,73 @@
+"""A mesh together with all that is derived from it once and used everywhere."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+
+from pivrel.core.arrays import Floats, Floats32, Ints
+from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.geometry.patches import CREASE_DEG, find_patches
+from pivrel.core.geometry.polygons import face_normals, triangle_areas, triangulate
+from pivrel.core.geometry.shading import smooth_normals
+from pivrel.core.geometry.topology import Topology, build_topology
+
+
+@dataclass
+class Surface:
+    """A mesh that can be laid, picked and measured; what is costly is made on first use.
+
+    normals: (F, 3) area vectors in mm².
+    triangles: (T, 3) int32 corner ids; triangle_face: (T,) int32.
+    """
+
+    mesh: Mesh
+    _patches: dict[float, Ints] = field(default_factory=dict, repr=False)
+
+    @cached_property
+    def normals(self) -> Floats:
+        return face_normals(self.mesh.points, self.mesh.corners, self.mesh.face_start)
+
+    @cached_property
+    def _triangulation(self) -> tuple[Ints, Ints]:
+        mesh = self.mesh
+        return triangulate(mesh.points, mesh.corners, mesh.face_start, self.normals)
+
+    @property
+    def triangles(self) -> Ints:
+        return self._triangulation[0]
+
+    @property
+    def triangle_face(self) -> Ints:
+        return self._triangulation[1]
+
+    @cached_property
+    def triangle_areas(self) -> Floats:
+        """(T,) in mm²."""
+        return triangle_areas(self.mesh.points, self.mesh.corners, self.triangles)
+
+    @cached_property
+    def face_areas(self) -> Floats:
+        """(F,) in mm², the sum of each face's triangles."""
+        return np.bincount(
+            self.triangle_face, weights=self.triangle_areas, minlength=self.mesh.face_count
+        )
+
+    @cached_property
+    def topology(self) -> Topology:
+        return build_topology(self.mesh.points, self.mesh.corners, self.mesh.face_start)
+
+    def patches(self, crease_deg: float = CREASE_DEG) -> Ints:
+        """(F,) patch ids at this crease angle."""
+        if crease_deg not in self._patches:
+            self._patches[crease_deg] = find_patches(self.normals, self.topology, crease_deg)
+        return self._patches[crease_deg]
+
+    @cached_property
+    def shading_normals(self) -> Floats32:
+        """(C, 3) unit normals: the file's own, or smooth within each patch."""
+        if self.mesh.normals is not None:
+            return self.mesh.normals
+        return smooth_normals(self.mesh, self.normals, self.topology.place, self.patches())

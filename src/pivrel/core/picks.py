@@ -1,0 +1,187 @@
+"""Picks: which faces are meant, as a rule that can be asked again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fnmatch import fnmatchcase
+from functools import reduce
+
+import numpy as np
+
+from pivrel.core.arrays import Ints, Mask
+from pivrel.core.geometry.surface import Surface
+
+
+class PickError(ValueError):
+    """A rule that this model cannot answer; the message says which id and why."""
+
+
+@dataclass(frozen=True)
+class All:
+    """Every face."""
+
+
+@dataclass(frozen=True)
+class Parts:
+    """Faces of the parts whose names match one of the globs (case counts)."""
+
+    globs: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Faces:
+    """Faces by id: polygons in file order from 0."""
+
+    ids: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Patches:
+    """Faces of these patches, at the crease angle of 30 degrees."""
+
+    ids: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Facing:
+    """Faces whose normal lies within an angle of a direction in model axes."""
+
+    direction: tuple[float, float, float]
+    within_deg: float
+
+
+@dataclass(frozen=True)
+class AnyOf:
+    """Faces that at least one of the picks holds."""
+
+    picks: tuple[Pick, ...]
+
+
+@dataclass(frozen=True)
+class Every:
+    """Faces that each of the picks holds."""
+
+    picks: tuple[Pick, ...]
+
+
+@dataclass(frozen=True)
+class Not:
+    """Faces that the pick does not hold."""
+
+    pick: Pick
+
+
+Pick = All | Parts | Faces | Patches | Facing | AnyOf | Every | Not
+
+NOTHING = Faces(())
+
+
+def resolve(pick: Pick, surface: Surface) -> Mask:
+    """(F,) true where the pick holds the face. PickError for an id that does not exist."""
+    count = surface.mesh.face_count
+    match pick:
+        case All():
+            return np.ones(count, bool)
+        case Parts(globs):
+            names = surface.mesh.part_names
+            wanted = np.array([any(fnmatchcase(n, g) for g in globs) for n in names], bool)
+            return wanted[surface.mesh.face_part]
+        case Faces(ids):
+            return _chosen(ids, count, "face")
+        case Patches(ids):
+            patches = surface.patches()
+            return _chosen(ids, int(patches.max()) + 1, "patch")[patches]
+        case Facing(direction, within_deg):
+            towards = np.asarray(direction, float)
+            if not towards.any():
+                raise PickError("a facing direction must not be zero")
+            towards = towards / np.linalg.norm(towards)
+            length = np.linalg.norm(surface.normals, axis=1)
+            least = np.cos(np.radians(within_deg)) - 1e-9
+            facing: Mask = (length > 0) & (surface.normals @ towards >= least * length)
+            return facing
+        case AnyOf(picks):
+            return reduce(np.logical_or, (resolve(p, surface) for p in picks), np.zeros(count, bool))
+        case Every(picks):
+            return reduce(np.logical_and, (resolve(p, surface) for p in picks), np.ones(count, bool))
+        case Not(inner):
+            return ~resolve(inner, surface)
+
+
+def _chosen(ids: tuple[int, ...], count: int, what: str) -> Mask:
+    mask = np.zeros(count, bool)
+    if not ids:
+        return mask
+    wanted = np.asarray(ids, np.int64)
+    if wanted.min() < 0 or wanted.max() >= count:
+        wrong = next(i for i in ids if not 0 <= i < count)
+        raise PickError(f"{what} {wrong} does not exist; the model has {count}, counted from 0")
+    mask[wanted] = True
+    return mask
+
+
+def added(base: Pick, more: Pick) -> Pick:
+    """The rule for both picks together, kept short where the two are of one kind."""
+    match base, more:
+        case All(), _:
+            return base
+        case _, All():
+            return more
+        case Faces(()), _:
+            return more
+        case Faces(a), Faces(b):
+            return Faces(tuple(sorted({*a, *b})))
+        case Patches(a), Patches(b):
+            return Patches(tuple(sorted({*a, *b})))
+        case Parts(a), Parts(b):
+            return Parts(tuple(dict.fromkeys([*a, *b])))
+        case AnyOf(picks), _:
+            for at, pick in enumerate(picks):
+                joined = added(pick, more)
+                if not isinstance(joined, AnyOf):
+                    return AnyOf((*picks[:at], joined, *picks[at + 1 :]))
+            return AnyOf((*picks, more))
+    return AnyOf((base, more))
+
+
+def removed(base: Pick, less: Pick) -> Pick:
+    """The rule for what the first pick holds and the second does not."""
+    match base, less:
+        case _, All():
+            return NOTHING
+        case Faces(a), Faces(b):
+            return Faces(tuple(i for i in a if i not in set(b)))
+        case Patches(a), Patches(b) if set(b) <= set(a):
+            return Patches(tuple(i for i in a if i not in b)) if set(a) != set(b) else NOTHING
+        case Parts(a), Parts(b) if set(b) <= set(a):
+            return Parts(tuple(g for g in a if g not in b)) if set(a) != set(b) else NOTHING
+        case Every((held, Not(gone))), _:
+            return Every((held, Not(added(gone, less))))
+    return Every((base, Not(less)))
+
+
+def inverted(pick: Pick) -> Pick:
+    """The rule for every face that the pick does not hold."""
+    match pick:
+        case All():
+            return NOTHING
+        case Faces(()):
+            return All()
+        case Not(inner):
+            return inner
+    return Not(pick)
+
+
+def grown(mask: Mask, surface: Surface) -> Mask:
+    """(F,) the faces of the mask and those that share an edge with one of them."""
+    topology = surface.topology
+    ends = topology.corner_face[topology.pairs]
+    out = mask.copy()
+    out[ends[mask[ends[:, 1]], 0]] = True
+    out[ends[mask[ends[:, 0]], 1]] = True
+    return out
+
+
+def as_faces(mask: Mask) -> Ints:
+    """(K,) int32 ids of the faces that the mask holds."""
+    return np.flatnonzero(mask).astype(np.int32)

@@ -1,0 +1,39 @@
+"""Planar: the sheet is pushed straight onto the model along the datum's z axis."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from pivrel.core.arrays import Floats, Ints
+from pivrel.core.geometry.frames import Datum
+from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.projection.affine import composed, lay_sides
+
+RULES = np.array(
+    [
+        [[1, 0, 0], [0, 1, 0]],  # s = px, t = py
+        [[-1, 0, 0], [0, 1, 0]],  # the unmirrored back
+    ],
+    dtype=np.float64,
+)
+
+
+@dataclass(frozen=True)
+class Planar:
+    """The datum's z axis points out of the surface, towards the viewer.
+
+    backs: how faces that look away are laid: "through" mirrors them, "unmirrored" does not.
+    """
+
+    backs: Literal["through", "unmirrored"] = "through"
+    kind: ClassVar[str] = "planar"
+
+    def lay(self, mesh: Mesh, normals: Floats, faces: Ints, datum: Datum, sheet: Floats) -> Floats:
+        """(K, 2) mm for the corners of `faces`; normals (F, 3) in model axes, sheet (2, 3)."""
+        side = np.zeros(len(faces), np.int8)
+        if self.backs == "unmirrored":
+            side[normals[faces] @ datum.axes[2] < 0] = 1
+        return lay_sides(mesh, faces, side, composed(RULES, datum, sheet))

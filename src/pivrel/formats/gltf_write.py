@@ -1,0 +1,205 @@
+"""Writing glTF 2.0 and GLB: a node a part, a primitive a finish, UVs true to the millimetre."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import numpy as np
+from pygltflib import (
+    ARRAY_BUFFER,
+    ELEMENT_ARRAY_BUFFER,
+    FLOAT,
+    GLTF2,
+    REPEAT,
+    UNSIGNED_INT,
+    Accessor,
+    Asset,
+    Attributes,
+    Buffer,
+    BufferView,
+    Material,
+    Mesh,
+    Node,
+    NormalMaterialTexture,
+    PbrMetallicRoughness,
+    Primitive,
+    Sampler,
+    Scene,
+    Texture,
+    TextureInfo,
+)
+from pygltflib import Image as GltfImage
+
+from pivrel import __version__
+from pivrel.formats.gltf_read import GLTF_SPACE
+from pivrel.formats.laid import LaidModel, Surfacing, UniqueNames, safe_file_name, surfacings
+from pivrel.formats.units import Convention, from_model
+from pivrel.materials.images import Image, packed_roughness
+
+LINEAR, LINEAR_MIPMAP_LINEAR = 9729, 9987
+
+
+def write_glb(model: LaidModel) -> bytes:
+    """A GLB with everything in it."""
+    writer = _Writer(model, embed=True)
+    gltf = writer.build()
+    gltf.set_binary_blob(bytes(writer.binary))
+    data: list[bytes] = gltf.save_to_bytes()
+    return b"".join(data)
+
+
+def write_gltf(model: LaidModel, stem: str) -> dict[str, bytes]:
+    """The files of a glTF by name: `stem`.gltf, `stem`.bin and the images."""
+    writer = _Writer(model, embed=False)
+    gltf = writer.build()
+    gltf.buffers[0].uri = f"{stem}.bin"
+    text = json.dumps(json.loads(gltf.to_json()), indent=1)
+    return {f"{stem}.gltf": text.encode(), f"{stem}.bin": bytes(writer.binary), **writer.files}
+
+
+class _Writer:
+    def __init__(self, model: LaidModel, embed: bool) -> None:
+        self.model, self.embed = model, embed
+        self.gltf = GLTF2(asset=Asset(version="2.0", generator=f"Pivrel {__version__}"))
+        self.binary = bytearray()
+        self.files: dict[str, bytes] = {}
+        self.file_names = UniqueNames()
+        self.textures: dict[str, int] = {}
+
+    def build(self) -> GLTF2:
+        rows, face_row = surfacings(self.model)
+        self.gltf.samplers = [
+            Sampler(magFilter=LINEAR, minFilter=LINEAR_MIPMAP_LINEAR, wrapS=REPEAT, wrapT=REPEAT)
+        ]
+        self.gltf.materials = [self._material(row) for row in rows]
+        self._parts(rows, face_row)
+        self.gltf.scenes = [Scene(nodes=list(range(len(self.gltf.nodes))))]
+        self.gltf.scene = 0
+        if not self.gltf.textures:
+            self.gltf.samplers = []
+        self.gltf.buffers = [Buffer(byteLength=len(self.binary))]
+        return self.gltf
+
+    def _parts(self, rows: list[Surfacing], face_row: Any) -> None:
+        surface = self.model.surface
+        mesh, face = surface.mesh, surface.triangle_face
+        # Triangles sorted by part and then by finish: each run of both is one primitive.
+        key = mesh.face_part[face].astype(np.int64) * len(rows) + face_row[face]
+        order = np.argsort(key, kind="stable")
+        starts = np.flatnonzero(np.diff(key[order], prepend=-1)).tolist() + [len(order)]
+        current = -1
+        for begin, end in zip(starts[:-1], starts[1:], strict=True):
+            part, row = divmod(int(key[order[begin]]), len(rows))
+            if part != current:
+                current = part
+                shift = self._shift(part)
+                x, y, z = from_model(shift, GLTF_SPACE)
+                self.gltf.nodes.append(
+                    Node(
+                        name=mesh.part_names[part],
+                        mesh=len(self.gltf.meshes),
+                        translation=[x, y, z] if shift.any() else None,
+                    )
+                )
+                self.gltf.meshes.append(Mesh(name=mesh.part_names[part], primitives=[]))
+            primitive = self._primitive(surface.triangles[order[begin:end]], rows[row], row, shift)
+            self.gltf.meshes[-1].primitives.append(primitive)
+
+    def _shift(self, part: int) -> Any:
+        """(3,) mm that a part far from the origin is written near it by; its node puts it back."""
+        mesh = self.model.surface.mesh
+        first = int(mesh.face_start[np.argmax(mesh.face_part == part)])
+        near = mesh.points[mesh.corners[first]]
+        # Below 100 m float32 metres still hold a hundredth of a millimetre.
+        return np.round(near, -3) if np.abs(near).max() > 1e5 else np.zeros(3)
+
+    def _primitive(self, triangles: Any, surfacing: Surfacing, row: int, shift: Any) -> Primitive:
+        mesh = self.model.surface.mesh
+        used, index = np.unique(triangles, return_inverse=True)
+        points = from_model(mesh.points[mesh.corners[used]] - shift, GLTF_SPACE)
+        normals = from_model(self.model.surface.shading_normals[used], Convention(1.0, "y"))
+        attributes = Attributes(
+            POSITION=self._accessor(points, "VEC3", bounds=True), NORMAL=self._accessor(normals, "VEC3")
+        )
+        if surfacing.row >= 0:
+            uv = self.model.st[used] / self.model.finishes[surfacing.row].material.repeat_mm
+            attributes.TEXCOORD_0 = self._accessor(uv * (1, -1) + (0, 1), "VEC2")
+        return Primitive(attributes=attributes, indices=self._indices(index), material=row)
+
+    def _material(self, surfacing: Surfacing) -> Material:
+        if surfacing.row < 0:
+            r, g, b, a = surfacing.rgba
+            return Material(
+                name=surfacing.name,
+                pbrMetallicRoughness=PbrMetallicRoughness(
+                    baseColorFactor=[r, g, b, a], metallicFactor=0.0, roughnessFactor=0.8
+                ),
+                alphaMode="BLEND" if a < 1 else "OPAQUE",
+                alphaCutoff=None,
+            )
+        look = self.model.looks[surfacing.row]
+        base, normal, rough = (look.images.get(c) for c in ("base_color", "normal", "roughness"))
+        pbr = PbrMetallicRoughness(metallicFactor=look.metallic, roughnessFactor=1.0 if rough else 0.8)
+        if base:
+            pbr.baseColorTexture = TextureInfo(index=self._texture(base, f"{surfacing.name}_base_color"))
+        if rough:
+            packed = packed_roughness(rough)
+            pbr.metallicRoughnessTexture = TextureInfo(
+                index=self._texture(packed, f"{surfacing.name}_roughness")
+            )
+        return Material(
+            name=surfacing.name,
+            pbrMetallicRoughness=pbr,
+            normalTexture=NormalMaterialTexture(index=self._texture(normal, f"{surfacing.name}_normal"))
+            if normal
+            else None,
+            alphaCutoff=None,
+        )
+
+    def _texture(self, image: Image, name: str) -> int:
+        """The texture of an image, written once however many finishes use it."""
+        if image.sha256 not in self.textures:
+            self.textures[image.sha256] = len(self.gltf.textures)
+            self.gltf.textures.append(Texture(sampler=0, source=len(self.gltf.images)))
+            if self.embed:
+                view = self._view(image.data, None)
+                self.gltf.images.append(GltfImage(bufferView=view, mimeType=image.mime, name=name))
+            else:
+                file = self.file_names.take(safe_file_name(name)) + image.suffix
+                self.files[file] = image.data
+                self.gltf.images.append(GltfImage(uri=file, mimeType=image.mime, name=name))
+        return self.textures[image.sha256]
+
+    def _view(self, data: bytes, target: int | None) -> int:
+        self.binary.extend(bytes(-len(self.binary) % 4))
+        view = BufferView(buffer=0, byteOffset=len(self.binary), byteLength=len(data), target=target)
+        self.binary.extend(data)
+        self.gltf.bufferViews.append(view)
+        return len(self.gltf.bufferViews) - 1
+
+    def _accessor(self, values: Any, kind: str, bounds: bool = False) -> int:
+        data = np.ascontiguousarray(values, "<f4")
+        accessor = Accessor(
+            bufferView=self._view(data.tobytes(), ARRAY_BUFFER),
+            componentType=FLOAT,
+            count=len(data),
+            type=kind,
+        )
+        if bounds:
+            accessor.min = [float(v) for v in data.min(axis=0)]
+            accessor.max = [float(v) for v in data.max(axis=0)]
+        self.gltf.accessors.append(accessor)
+        return len(self.gltf.accessors) - 1
+
+    def _indices(self, index: Any) -> int:
+        data = np.ascontiguousarray(index.reshape(-1), "<u4")
+        self.gltf.accessors.append(
+            Accessor(
+                bufferView=self._view(data.tobytes(), ELEMENT_ARRAY_BUFFER),
+                componentType=UNSIGNED_INT,
+                count=len(data),
+                type="SCALAR",
+            )
+        )
+        return len(self.gltf.accessors) - 1

@@ -1,0 +1,46 @@
+"""Units and axes of files, to and from the model's own: millimetres, Z up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pivrel.core.arrays import Floats
+
+MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
+"""Millimetres a unit; inch and foot by the international yard and pound agreement of 1959."""
+
+
+@dataclass(frozen=True)
+class Convention:
+    """mm: how many millimetres one of the file's units is. up: its upward axis, "y" or "z"."""
+
+    mm: float = 1.0
+    up: str = "z"
+
+    @classmethod
+    def of(cls, unit: str, up: str) -> Convention:
+        return cls(MM[unit], up)
+
+
+def to_model(points: np.ndarray, convention: Convention) -> Floats:  # type: ignore[type-arg]
+    """(…, 3) from a file's space: Y up (x, y, z) becomes Z up (x, -z, y)."""
+    points = np.asarray(points, np.float64) * convention.mm
+    return points[..., [0, 2, 1]] * (1, -1, 1) if convention.up == "y" else points
+
+
+def from_model(points: np.ndarray, convention: Convention) -> Floats:  # type: ignore[type-arg]
+    """(…, 3) to a file's space: Z up (x, y, z) becomes Y up (x, z, -y)."""
+    points = points[..., [0, 2, 1]] * (1, 1, -1) if convention.up == "y" else points
+    return np.asarray(points, np.float64) / convention.mm
+
+
+def guess_unit(size: Floats) -> str:
+    """The likeliest unit of a file that states none, from its extent (3,) in file units.
+
+    Common practice, no source: architecture is drawn in metres or millimetres, products in
+    millimetres or centimetres. Buildings are 2 to 300 m, so a largest extent in that range is
+    read as metres; from 300 it is millimetres; below 2 it is metres again (furniture, products).
+    """
+    return "mm" if float(np.max(size)) > 300 else "m"

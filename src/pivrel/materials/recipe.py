@@ -1,0 +1,35 @@
+"""How a built-in material is described before it is made."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from pivrel.core.arrays import Floats
+from pivrel.materials.fields import Canvas
+
+
+@dataclass(frozen=True)
+class Maps:
+    """What a material is made of.
+
+    color: (H, W, 3) as displayed, 0 to 1. relief_mm: (H, W). roughness: (H, W), 0 to 1.
+    """
+
+    canvas: Canvas
+    color: Floats
+    relief_mm: Floats
+    roughness: Floats
+    metallic: float = 0.0
+
+
+@dataclass(frozen=True)
+class Recipe:
+    """A built-in material: how to name it, which way its grain runs, how to make it."""
+
+    key: str
+    name: str
+    grain_deg: float
+    make: Callable[[], Maps]
+    use: str
+    has_grain: bool = True

@@ -1,0 +1,76 @@
+"""Bytes by their content hash, and meshes as such bytes."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import sqlite3
+from io import BytesIO
+
+import numpy as np
+
+from pivrel.core.geometry.mesh import Mesh, SourceMaterial
+from pivrel.materials.images import Image
+
+MESH_MIME = "application/x-npz"
+
+
+def put(db: sqlite3.Connection, data: bytes, mime: str) -> str:
+    """Keeps the bytes and returns their SHA-256 in hexadecimal."""
+    sha256 = hashlib.sha256(data).hexdigest()
+    db.execute("INSERT OR IGNORE INTO blob (sha256, mime, data) VALUES (?, ?, ?)", (sha256, mime, data))
+    return sha256
+
+
+def get(db: sqlite3.Connection, sha256: str) -> tuple[bytes, str] | None:
+    """(bytes, MIME type), or None where there are none of this hash."""
+    row = db.execute("SELECT data, mime FROM blob WHERE sha256 = ?", (sha256,)).fetchone()
+    return (row["data"], row["mime"]) if row else None
+
+
+def put_images(db: sqlite3.Connection, images: dict[str, Image]) -> dict[str, str]:
+    """Keeps a material's images; the hash of each by channel."""
+    return {channel: put(db, image.data, image.mime) for channel, image in images.items()}
+
+
+def get_images(db: sqlite3.Connection, hashes: dict[str, str]) -> dict[str, Image]:
+    """A material's images by channel."""
+    found = {channel: get(db, sha256) for channel, sha256 in hashes.items()}
+    return {channel: Image(*row) for channel, row in found.items() if row}
+
+
+def put_mesh(db: sqlite3.Connection, mesh: Mesh) -> str:
+    """Keeps a mesh; its content hash."""
+    arrays = {
+        "points": mesh.points,
+        "corners": mesh.corners,
+        "face_start": mesh.face_start,
+        "face_part": mesh.face_part,
+        "names": np.frombuffer(
+            json.dumps({"parts": mesh.part_names, "sources": [(s.name, s.rgba) for s in mesh.sources]}).encode(),
+            np.uint8,
+        ),
+    }
+    optional = {"normals": mesh.normals, "face_source": mesh.face_source}
+    out = BytesIO()
+    np.savez(out, **arrays, **{k: v for k, v in optional.items() if v is not None})
+    return put(db, out.getvalue(), MESH_MIME)
+
+
+def get_mesh(db: sqlite3.Connection, sha256: str) -> Mesh:
+    """The mesh of this hash."""
+    found = get(db, sha256)
+    if found is None:
+        raise KeyError(sha256)
+    with np.load(BytesIO(found[0])) as arrays:
+        names = json.loads(arrays["names"].tobytes())
+        return Mesh(
+            points=arrays["points"],
+            corners=arrays["corners"],
+            face_start=arrays["face_start"],
+            face_part=arrays["face_part"],
+            part_names=tuple(names["parts"]),
+            normals=arrays["normals"] if "normals" in arrays else None,
+            face_source=arrays["face_source"] if "face_source" in arrays else None,
+            sources=tuple(SourceMaterial(n, tuple(rgba)) for n, rgba in names["sources"]),
+        )

@@ -1,0 +1,149 @@
+"""The edit journal: every change with its inverse, undo and redo, and the revision check."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from pivrel.store.database import now
+from pivrel.store.projects import Contents, Document
+
+
+class OutdatedError(Exception):
+    """A write that was based on an older revision; `since` says what has changed meanwhile."""
+
+    def __init__(self, revision: int, since: list[str]) -> None:
+        super().__init__(f"the project is at revision {revision} now")
+        self.revision, self.since = revision, since
+
+
+class NothingToDoError(Exception):
+    """Undo or redo with no edit left on that side."""
+
+
+@dataclass(frozen=True)
+class Change:
+    """One document before and after an edit; None where it does not exist."""
+
+    kind: str
+    key: str
+    before: Document | None
+    after: Document | None
+
+    @property
+    def inverse(self) -> Change:
+        """The change that takes this one back."""
+        return Change(self.kind, self.key, self.after, self.before)
+
+
+def changes_between(before: Contents, after: Contents) -> list[Change]:
+    """What an edit changed, document by document."""
+    out = []
+    for kind in ("material", "finish"):
+        old, new = before.of(kind), after.of(kind)
+        for key in dict.fromkeys([*old, *new]):
+            if old.get(key) != new.get(key):
+                out.append(Change(kind, key, old.get(key), new.get(key)))
+    return out
+
+
+def write(
+    db: sqlite3.Connection, project_id: int, revision: int, label: str, changes: list[Change]
+) -> None:
+    """Carries out an edit based on `revision` and journals it; edits that were undone are dropped."""
+    cursor = _based_on(db, project_id, revision)
+    db.execute("DELETE FROM journal WHERE project_id = ? AND seq > ?", (project_id, cursor))
+    _carry_out(db, project_id, changes)
+    db.execute(
+        "INSERT INTO journal (project_id, seq, label, changes, at) VALUES (?, ?, ?, ?, ?)",
+        (project_id, cursor + 1, label, json.dumps([asdict(c) for c in changes]), now()),
+    )
+    _advance(db, project_id, label, cursor + 1)
+
+
+def undo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
+    """Takes the last edit back; its label."""
+    cursor = _based_on(db, project_id, revision)
+    label, changes = _journalled(db, project_id, cursor, "undo")
+    _carry_out(db, project_id, [change.inverse for change in reversed(changes)])
+    _advance(db, project_id, f"undo: {label}", cursor - 1)
+    return label
+
+
+def redo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
+    """Carries the edit out again that was last taken back; its label."""
+    cursor = _based_on(db, project_id, revision)
+    label, changes = _journalled(db, project_id, cursor + 1, "redo")
+    _carry_out(db, project_id, changes)
+    _advance(db, project_id, f"redo: {label}", cursor + 1)
+    return label
+
+
+def neighbours(db: sqlite3.Connection, project_id: int, cursor: int) -> tuple[str | None, str | None]:
+    """The labels of what undo and redo would do."""
+    rows = db.execute(
+        "SELECT seq, label FROM journal WHERE project_id = ? AND seq IN (?, ?)",
+        (project_id, cursor, cursor + 1),
+    )
+    labels = {row["seq"]: row["label"] for row in rows}
+    return labels.get(cursor), labels.get(cursor + 1)
+
+
+def _based_on(db: sqlite3.Connection, project_id: int, revision: int) -> int:
+    """The journal's cursor. OutdatedError where the project has moved on since `revision`."""
+    row = db.execute("SELECT revision, cursor FROM project WHERE id = ?", (project_id,)).fetchone()
+    if row["revision"] != revision:
+        since = db.execute(
+            "SELECT label FROM revision WHERE project_id = ? AND number > ? ORDER BY number",
+            (project_id, revision),
+        )
+        raise OutdatedError(row["revision"], [r["label"] for r in since])
+    return int(row["cursor"])
+
+
+def _journalled(
+    db: sqlite3.Connection, project_id: int, seq: int, what: str
+) -> tuple[str, list[Change]]:
+    row = db.execute(
+        "SELECT label, changes FROM journal WHERE project_id = ? AND seq = ?", (project_id, seq)
+    ).fetchone()
+    if row is None:
+        raise NothingToDoError(f"there is nothing to {what}")
+    return row["label"], [
+        Change(c["kind"], c["key"], _document(c["before"]), _document(c["after"]))
+        for c in json.loads(row["changes"])
+    ]
+
+
+def _document(stated: dict[str, Any] | None) -> Document | None:
+    return Document(**stated) if stated else None
+
+
+def _carry_out(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> None:
+    for change in changes:
+        if change.after is None:
+            db.execute(
+                "DELETE FROM document WHERE project_id = ? AND kind = ? AND key = ?",
+                (project_id, change.kind, change.key),
+            )
+        else:
+            db.execute(
+                "INSERT INTO document (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?) "
+                "ON CONFLICT (project_id, kind, key) DO UPDATE SET "
+                "position = excluded.position, body = excluded.body",
+                (project_id, change.kind, change.key, change.after.position, json.dumps(change.after.body)),
+            )
+
+
+def _advance(db: sqlite3.Connection, project_id: int, label: str, cursor: int) -> None:
+    db.execute(
+        "UPDATE project SET revision = revision + 1, cursor = ?, used_at = ? WHERE id = ?",
+        (cursor, now(), project_id),
+    )
+    db.execute(
+        "INSERT INTO revision (project_id, number, label, at) "
+        "SELECT id, revision, ?, ? FROM project WHERE id = ?",
+        (label, now(), project_id),
+    )

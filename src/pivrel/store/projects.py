@@ -1,0 +1,124 @@
+"""Projects and what they consist of."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from dataclasses import dataclass, field
+from typing import Any
+
+from pivrel.store.database import now
+
+
+@dataclass(frozen=True)
+class Project:
+    """A row of the projects table."""
+
+    id: int
+    name: str
+    demo: str | None
+    mesh: str
+    model: dict[str, Any]
+    revision: int
+    cursor: int
+    created_at: str
+    used_at: str
+
+
+@dataclass(frozen=True)
+class Document:
+    """A finish or a material of a project; body is what the recipe would say of it."""
+
+    key: str
+    position: int
+    body: dict[str, Any]
+
+
+@dataclass
+class Contents:
+    """All documents of a project, each kind in its order."""
+
+    finishes: dict[str, Document] = field(default_factory=dict)
+    materials: dict[str, Document] = field(default_factory=dict)
+
+    def of(self, kind: str) -> dict[str, Document]:
+        """The documents of one kind by key."""
+        return self.finishes if kind == "finish" else self.materials
+
+
+def create(
+    db: sqlite3.Connection, name: str, mesh: str, model: dict[str, Any], demo: str | None = None
+) -> int:
+    """Adds a project; its id."""
+    cursor = db.execute(
+        "INSERT INTO project (name, demo, mesh, model, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?)",
+        (name, demo, mesh, json.dumps(model), now(), now()),
+    )
+    assert cursor.lastrowid is not None
+    return cursor.lastrowid
+
+
+def _project(row: sqlite3.Row) -> Project:
+    return Project(**{**dict(row), "model": json.loads(row["model"])})
+
+
+def get(db: sqlite3.Connection, project_id: int) -> Project | None:
+    """One project, or None."""
+    row = db.execute("SELECT * FROM project WHERE id = ?", (project_id,)).fetchone()
+    return _project(row) if row else None
+
+
+def get_all(db: sqlite3.Connection) -> list[Project]:
+    """Every project, the one last used first."""
+    rows = db.execute("SELECT * FROM project ORDER BY used_at DESC, id DESC")
+    return [_project(row) for row in rows]
+
+
+def demo_keys(db: sqlite3.Connection) -> set[str]:
+    """Which demo projects are there."""
+    return {row[0] for row in db.execute("SELECT demo FROM project WHERE demo IS NOT NULL")}
+
+
+def touch(db: sqlite3.Connection, project_id: int) -> None:
+    """Notes that a project was used now."""
+    db.execute("UPDATE project SET used_at = ? WHERE id = ?", (now(), project_id))
+
+
+def rename(db: sqlite3.Connection, project_id: int, name: str) -> None:
+    """Gives a project another name."""
+    db.execute("UPDATE project SET name = ? WHERE id = ?", (name, project_id))
+
+
+def delete(db: sqlite3.Connection, project_id: int) -> None:
+    """Removes a project with its journal; its mesh goes where nothing else uses it."""
+    db.execute("DELETE FROM project WHERE id = ?", (project_id,))
+    db.execute(
+        "DELETE FROM blob WHERE mime = 'application/x-npz' AND sha256 NOT IN (SELECT mesh FROM project)"
+    )
+
+
+def contents(db: sqlite3.Connection, project_id: int) -> Contents:
+    """The finishes and materials of a project, in order."""
+    out = Contents()
+    rows = db.execute(
+        "SELECT kind, key, position, body FROM document WHERE project_id = ? ORDER BY position, key",
+        (project_id,),
+    )
+    for row in rows:
+        out.of(row["kind"])[row["key"]] = Document(row["key"], row["position"], json.loads(row["body"]))
+    return out
+
+
+def library(db: sqlite3.Connection) -> dict[str, Document]:
+    """The materials that come with Pivrel, by key."""
+    rows = db.execute("SELECT key, position, body FROM library_material ORDER BY position")
+    return {r["key"]: Document(r["key"], r["position"], json.loads(r["body"])) for r in rows}
+
+
+def put_library(db: sqlite3.Connection, key: str, position: int, body: dict[str, Any]) -> None:
+    """Adds or renews a material of the library."""
+    db.execute(
+        "INSERT INTO library_material (key, position, body) VALUES (?, ?, ?) "
+        "ON CONFLICT (key) DO UPDATE SET position = excluded.position, body = excluded.body",
+        (key, position, json.dumps(body)),
+    )
