@@ -55,7 +55,7 @@ def write(
     """Carries out an edit based on `revision` and journals it; edits that were undone are dropped."""
     cursor = _based_on(db, project_id, revision)
     db.execute("DELETE FROM journal WHERE project_id = ? AND seq > ?", (project_id, cursor))
-    _carry_out(db, project_id, changes)
+    carry_out(db, project_id, changes)
     db.execute(
         "INSERT INTO journal (project_id, seq, label, changes, at) VALUES (?, ?, ?, ?, ?)",
         (project_id, cursor + 1, label, json.dumps([asdict(c) for c in changes]), now()),
@@ -67,7 +67,7 @@ def undo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     """Takes the last edit back; its label."""
     cursor = _based_on(db, project_id, revision)
     label, changes = _journalled(db, project_id, cursor, "undo")
-    _carry_out(db, project_id, [change.inverse for change in reversed(changes)])
+    carry_out(db, project_id, [change.inverse for change in reversed(changes)])
     _advance(db, project_id, f"undo: {label}", cursor - 1)
     return label
 
@@ -76,7 +76,7 @@ def redo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     """Carries the edit out again that was last taken back; its label."""
     cursor = _based_on(db, project_id, revision)
     label, changes = _journalled(db, project_id, cursor + 1, "redo")
-    _carry_out(db, project_id, changes)
+    carry_out(db, project_id, changes)
     _advance(db, project_id, f"redo: {label}", cursor + 1)
     return label
 
@@ -121,7 +121,8 @@ def _document(stated: dict[str, Any] | None) -> Document | None:
     return Document(**stated) if stated else None
 
 
-def _carry_out(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> None:
+def carry_out(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> None:
+    """Brings a project's documents to the state after the changes, without a journal row."""
     for change in changes:
         if change.after is None:
             db.execute(

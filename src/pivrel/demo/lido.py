@@ -1,0 +1,169 @@
+"""Saltmarsh Lido: an invented bathing pavilion by a tidal pool."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from pivrel.core.geometry.mesh import Mesh
+from pivrel.demo.shapes import Assembly, box, box_points, grid, prism, swept, turned, wall
+
+LENGTH, DEPTH, HEIGHT, THICK = 12000.0, 6000.0, 2625.0, 327.5
+"""The brick plinth: 35 courses of 75 mm high, one and a half bricks thick."""
+
+
+def build() -> Mesh:
+    """The whole pavilion with its pool."""
+    lido = Assembly()
+    _plinth(lido)
+    _roof(lido)
+    _columns(lido)
+    _drum(lido)
+    _screens(lido)
+    _counter(lido)
+    _steps_and_rail(lido)
+    _ground(lido)
+    return lido.mesh()
+
+
+def _plinth(to: Assembly) -> None:
+    wall(to, "Wall south", (0, 0, 0), (LENGTH, 0, 0), HEIGHT, THICK,
+         [(1350, 2475, 900, 2100), (3825, 4950, 0, 2175), (6750, 10800, 900, 2100)])  # fmt: skip
+    wall(to, "Wall east", (LENGTH, THICK, 0), (LENGTH, DEPTH, 0), HEIGHT, THICK, [(2250, 3375, 900, 2100)])
+    wall(to, "Wall north", (LENGTH - THICK, DEPTH, 0), (0, DEPTH, 0), HEIGHT, THICK,
+         [(2700, 3600, 1500, 2100), (4500, 5400, 1500, 2100)])  # fmt: skip
+    # The west wall is one concave outline round its door, as many programs would export it.
+    y0, y1 = THICK, DEPTH - THICK
+    elevation = [(y0, 0), (2400, 0), (2400, 2175), (3525, 2175), (3525, 0), (y1, 0), (y1, HEIGHT), (y0, HEIGHT)]
+    n = len(elevation)
+    points = [(x, y, z) for x in (0.0, THICK) for y, z in elevation]
+    sides = [(i, n + i, n + (i + 1) % n, (i + 1) % n) for i in range(n)]
+    to.add("Wall west", points, [tuple(range(n - 1, -1, -1)), tuple(range(n, 2 * n)), *sides])
+    for name, x in (("Sill south 1", 1912.5), ("Sill south 2", 8775.0)):
+        half = 640 if x < 3000 else 2100
+        box(to, name, (x - half, -60, 860), (x + half, THICK - 60, 900))
+
+
+def _roof(to: Assembly) -> None:
+    """A segmental barrel vault of 96 flat strips with overhanging eaves, and its two gables."""
+    eaves, rise, over = DEPTH / 2 + 700, 1500.0, 700.0
+    radius = (eaves**2 + rise**2) / (2 * rise)
+    half = np.arcsin(eaves / radius)
+    angle = np.linspace(-half, half, 97)
+    x = np.linspace(-over, LENGTH + over, 17)
+    base = HEIGHT + 525
+    for name, r, outside in (("Vault outside", radius, True), ("Vault soffit", radius - 120, False)):
+        y = DEPTH / 2 + r * np.sin(angle)
+        z = base + r * np.cos(angle) - radius * np.cos(half)
+        points = np.stack(np.broadcast_arrays(x[:, None], y[None, :], z[None, :]), axis=-1)
+        grid(to, name, points if outside else points[::-1])
+    inner, outer = radius - 120, radius
+    ring = [
+        [(DEPTH / 2 + r * np.sin(a), base + r * np.cos(a) - radius * np.cos(half)) for a in angle]
+        for r in (inner, outer)
+    ]
+    for name, at, flip in (("Vault edge west", -over, False), ("Vault edge east", LENGTH + over, True)):
+        points = np.array([[(at, y, z) for y, z in row] for row in ring])
+        grid(to, name, points[::-1] if flip else points)
+    for name, at, out in (("Gable west", 0.0, -1), ("Gable east", LENGTH, 1)):
+        arc = [(y, z) for y, z in ring[0] if 0 <= y <= DEPTH]
+        outline = [(0.0, HEIGHT), (DEPTH, HEIGHT), *reversed(arc)]
+        n = len(outline)
+        near = at if out < 0 else at - THICK
+        points = [(px, y, z) for px in (near, near + THICK) for y, z in outline]
+        sides = [(i, n + i, n + (i + 1) % n, (i + 1) % n) for i in range(n)]
+        to.add(name, points, [tuple(range(n - 1, -1, -1)), tuple(range(n, 2 * n)), *sides])
+    for name, y in (("Wall plate south", 0.0), ("Wall plate north", DEPTH - THICK)):
+        box(to, name, (THICK, y, HEIGHT), (LENGTH - THICK, y + THICK, HEIGHT + 150))
+
+
+def _columns(to: Assembly) -> None:
+    profile = [(0, 0), (190, 0), (190, 60), (150, 90), (147, 800), (144, 1500), (140, 2300), (135, 2980),
+               (175, 3030), (175, 3090), (0, 3090)]  # fmt: skip
+    for i, x in enumerate(np.linspace(600, LENGTH - 600, 6), 1):
+        turned(to, f"Column {i}", (x, -1700, -150), profile, 48)
+
+
+def _drum(to: Assembly) -> None:
+    """The curved wall round the showers: two thirds of a ring, 215 mm thick."""
+    centre, height = (LENGTH + 3600, 3000, -150), 2700.0
+    rings = list(np.linspace(0, height, 10))
+    loop = [(2400.0, h) for h in rings] + [(2185.0, h) for h in reversed(rings)]
+    turned(to, "Drum wall", centre, [*loop, loop[0]], 96, arc=(-150, 110))
+    for end, flip in ((-150, False), (110, True)):
+        a = np.radians(end)
+        points = [(centre[0] + r * np.cos(a), centre[1] + r * np.sin(a), centre[2] + h) for r, h in loop]
+        face = tuple(range(len(points)))
+        to.add("Drum wall", points, [face if flip else face[::-1]])
+    turned(to, "Shower post", (centre[0], centre[1], -150), [(0, 0), (38, 0), (38, 2250), (0, 2250)], 32)
+    turned(to, "Shower rose", (centre[0], centre[1], 2100), [(0, 0), (120, 0), (120, 25), (40, 60), (0, 60)], 48)
+
+
+def _screens(to: Assembly) -> None:
+    """Boarded screens of separate boards; every third is a scaled copy of one board, as found in practice."""
+    board = box_points((0, 0, 0), (140, 28, 2150))
+    random = np.random.default_rng(7)
+    for screen, (x, y, count) in {"A": (-2900, 400, 15), "B": (-2900, 4300, 11)}.items():
+        for i in range(count):
+            scale = np.array([1.0, 1.0, 1.0])
+            if i % 3 == 1:
+                scale = np.array([1.0, 1.0, 0.72 + 0.2 * random.random()])
+            points = board * scale + (x + i * 152, y, -60)
+            to.add(f"Screen {screen} board {i + 1:02}", points, [f for f in _box_faces()])
+        box(to, f"Screen {screen} rail low", (x - 40, y + 28, 250), (x + count * 152 + 28, y + 78, 340))
+        box(to, f"Screen {screen} rail high", (x - 40, y + 28, 1500), (x + count * 152 + 28, y + 78, 1590))
+
+
+def _box_faces() -> list[tuple[int, ...]]:
+    return [(0, 3, 2, 1), (4, 5, 6, 7), (0, 1, 5, 4), (2, 3, 7, 6), (1, 2, 6, 5), (3, 0, 4, 7)]
+
+
+def _counter(to: Assembly) -> None:
+    """The kiosk's L-shaped counter: a thick top over a recessed body."""
+    x, y = 6700.0, -120.0
+    top = [(x, y - 500), (x + 4150, y - 500), (x + 4150, y + 100), (x + 700, y + 100), (x + 700, y + 60), (x, y + 60)]
+    prism(to, "Counter top", top, 860, 940)
+    box(to, "Counter body", (x + 90, y - 400, -150), (x + 4060, y + 60, 860))
+    box(to, "Bench", (1100, 6700, 300), (4700, 7150, 380))
+    for i, at in enumerate((1300, 2900, 4400), 1):
+        box(to, f"Bench foot {i}", (at, 6760, -150), (at + 120, 7090, 300))
+
+
+def _steps_and_rail(to: Assembly) -> None:
+    for i in range(4):
+        box(to, f"Step {i + 1}", (3300, -3300 - i * 320, -900), (5500, -2980 - i * 320, -150 - 150 * (i + 1) + 0))
+    # A level run over the deck, a bend, and a slope down beside the steps.
+    t = np.linspace(0, 1, 100)
+    start, knee = np.array([800.0, -2850, 750]), np.array([3150.0, -2850, 750])
+    bend = np.array([[3150 + 250 * np.sin(a), -2850 - 250 * (1 - np.cos(a)), 750 - 60 * a] for a in t * np.pi / 2])
+    slope = bend[-1] + t[1:, None] * np.array([0, -1250, -520])
+    path = np.concatenate([start + t[:-1, None] * (knee - start), bend, slope])
+    swept(to, "Handrail", path, 24, 24)
+    for i, at in enumerate((20, 60, 97, 215, 290), 1):
+        x, y, z = path[at]
+        foot = -150 if at < 200 else z - 880
+        turned(to, f"Rail post {i}", (x, y, foot), [(0, 0), (18, 0), (18, z - foot), (0, z - foot)], 24)
+
+
+def _ground(to: Assembly) -> None:
+    """The deck with its cut-out, the pool basin and the lumpy foreshore."""
+    deck = [(-3600, -2980), (3300, -2980), (3300, -2900), (5500, -2900), (5500, -2980), (13200, -2980),
+            (18600, -1200), (18600, 7600), (-3600, 7600)]  # fmt: skip
+    prism(to, "Deck", deck, -300, -150)
+    prism(to, "Floor", [(THICK, THICK), (LENGTH - THICK, THICK), (LENGTH - THICK, DEPTH - THICK), (THICK, DEPTH - THICK)], -150, 0)
+    low, high = (-2400.0, -11400.0), (11800.0, -4900.0)
+    for name, a, b in (
+        ("Pool wall north", (low[0] - 400, high[1]), (high[0] + 400, high[1] + 400)),
+        ("Pool wall south", (low[0] - 400, low[1] - 400), (high[0] + 400, low[1])),
+        ("Pool wall west", (low[0] - 400, low[1]), (low[0], high[1])),
+        ("Pool wall east", (high[0], low[1]), (high[0] + 400, high[1])),
+    ):
+        box(to, name, (*a, -2300), (*b, -750))
+    box(to, "Pool floor", (*low, -2400), (*high, -2250))
+    to.add("Water", [(*low, -1000), (high[0], low[1], -1000), (*high, -1000), (low[0], high[1], -1000)],
+           [(0, 1, 2, 3)], "water")  # fmt: skip
+    n = 72
+    u, v = np.meshgrid(np.linspace(-9500, 24000, n), np.linspace(-17500, 13000, n), indexing="ij")
+    lump = 260 * np.sin(u / 1900 + 0.6) * np.cos(v / 1500) + 170 * np.sin(u / 700 + v / 900) * np.sin(v / 610)
+    inside = np.minimum.reduce([u + 3900, 18900 - u, v + 12300, 7900 - v])
+    level = -950 + lump + np.where(inside > -600, -1650.0 * np.clip((inside + 600) / 600, 0, 1), 0)
+    grid(to, "Foreshore", np.stack([u, v, level], axis=-1))

@@ -1,0 +1,1 @@
+"""The Flask application: one blueprint a resource."""

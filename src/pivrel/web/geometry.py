@@ -1,0 +1,89 @@
+"""The arrays that the view draws: geometry once, cover and layings as they change."""
+
+from __future__ import annotations
+
+import numpy as np
+from flask import Blueprint, Response, abort, request
+
+from pivrel.laid_project import COMPUTING, LaidProject
+from pivrel.web.context import laid_by_id
+from pivrel.web.packet import packet
+from pivrel.web.state import view_origin
+
+bp = Blueprint("geometry", __name__)
+
+
+@bp.get("/projects/<int:project_id>/geometry")
+def geometry(project_id: int) -> Response:
+    """Points and normals by corner, triangles, which face, part and patch they are of, and creases.
+
+    Lengths in mm, float32, counted from the project's view origin.
+    """
+    project, laid = laid_by_id(project_id)
+    with COMPUTING:
+        surface = laid.surface
+        mesh, topology = surface.mesh, surface.topology
+        near = mesh.points - np.array(view_origin(mesh.bounds()))
+        patches = surface.patches()
+        ends = topology.corner_face[topology.pairs]
+        creases = topology.pairs[patches[ends[:, 0]] != patches[ends[:, 1]], 0]
+        drawn = np.concatenate([creases, topology.open_edges])
+        lines = np.stack([mesh.corners[drawn], mesh.corners[topology.next_corner[drawn]]], axis=1)
+        response = packet(
+            {"parts": mesh.part_names},
+            position=near[mesh.corners].astype("<f4"),
+            normal=surface.shading_normals.astype("<f4"),
+            index=surface.triangles.astype("<u4"),
+            triangle_face=surface.triangle_face.astype("<u4"),
+            face_start=mesh.face_start.astype("<u4"),
+            face_part=mesh.face_part.astype("<u4"),
+            face_patch=patches.astype("<u4"),
+            lines=near[lines].astype("<f4"),
+        )
+    response.set_etag(project.mesh)
+    return response.make_conditional(request)
+
+
+@bp.get("/projects/<int:project_id>/cover")
+def cover(project_id: int) -> Response:
+    """(F,) int16, the row of the schedule that each face takes, -1 where it is bare."""
+    _, laid = laid_by_id(project_id)
+    _only_current(laid.cover_key)
+    return Response(laid.covering().face_finish.astype("<i2").tobytes(), mimetype="application/octet-stream")
+
+
+@bp.get("/projects/<int:project_id>/laying/<finish>")
+def laying(project_id: int, finish: str) -> Response:
+    """(K, 2) float32 mm for the corners of the faces that the finish covers, in face order."""
+    _, laid = laid_by_id(project_id)
+    if finish not in laid.contents.finishes:
+        abort(404, f"the schedule has no finish {finish}")
+    _only_current(laid.laying_key(finish))
+    return Response(laid.laying(finish), mimetype="application/octet-stream")
+
+
+def _only_current(key: str) -> None:
+    """Refuses what was asked for an older state, so that the view never shows one after a newer."""
+    if request.args.get("key", key) != key:
+        abort(409, "the project has changed since; ask for its state again")
+
+
+@bp.get("/projects/<int:project_id>/figures")
+def figures(project_id: int) -> dict[str, object]:
+    """What is measured of every finish, by its code."""
+    _, laid = laid_by_id(project_id)
+    return {key: _figures(laid, key) for key in laid.keys}
+
+
+def _figures(laid: LaidProject, key: str) -> dict[str, object]:
+    f = laid.figures(key)
+    return {
+        "laying_key": laid.laying_key(key),
+        "true_share": f.true_share,
+        "least_stretch": f.least_stretch,
+        "greatest_stretch": f.greatest_stretch,
+        "smeared_m2": f.smeared_m2,
+        "mirrored_m2": f.mirrored_m2,
+        "seams_m": f.seams_m,
+        "worst_gap_mm": f.worst_gap_mm,
+    }

@@ -1,0 +1,136 @@
+"""Hand-over: what will be written, what is still wrong with it, and the files."""
+
+from __future__ import annotations
+
+import json
+
+from flask import Blueprint, Response, abort, jsonify
+
+from pivrel.core.measure.figures import bare_area_m2
+from pivrel.formats import Convention
+from pivrel.formats.handover import handover_files, zipped
+from pivrel.formats.laid import Look, lay_model, safe_file_name
+from pivrel.laid_project import COMPUTING, LaidProject
+from pivrel.materials.checker import checker_for
+from pivrel.recipe import read_recipe
+from pivrel.store import blobs, projects
+from pivrel.web.context import database, laid, laid_by_id, project_or_404
+
+bp = Blueprint("handover", __name__)
+
+SMALLEST_M2, SMALLEST_M = 0.00005, 0.0005
+"""Below these a figure shows as zero and is not worth a line."""
+
+
+def _problems(project: LaidProject) -> list[dict[str, object]]:
+    """What an artist would want to know before handing over, worst kind first."""
+    out: list[dict[str, object]] = []
+    bare = bare_area_m2(project.surface, project.covering().face_finish)
+    if bare > SMALLEST_M2:
+        out.append(
+            {
+                "what": "bare",
+                "finish": None,
+                "amount": bare,
+                "unit": "m²",
+                "text": "has no finish; it is written with the material that it came with",
+                "fix": "Pick the bare faces and lay a material on them, or leave them on purpose.",
+            }
+        )
+    rows = (
+        ("smeared", "smeared_m2", SMALLEST_M2, "m²", "is smeared: the projection meets it nearly edge-on",
+         "Lay those faces by box, or by a planar projection of their own."),
+        ("mirrored", "mirrored_m2", SMALLEST_M2, "m²", "shows the material mirrored",
+         "Set backs to unmirrored, or lay those faces by box."),
+        ("seams", "seams_m", SMALLEST_M, "m", "of edges where the pattern does not run on",
+         "Shift or turn the sheet, or leave them where a joint is expected."),
+    )  # fmt: skip
+    for what, figure, smallest, unit, text, fix in rows:
+        for key in project.keys:
+            amount = getattr(project.figures(key), figure)
+            if amount > smallest:
+                out.append(
+                    {"what": what, "finish": key, "amount": amount, "unit": unit, "text": text, "fix": fix}
+                )
+    for key in project.keys:
+        if not len(project.faces(key)):
+            out.append(
+                {
+                    "what": "covered",
+                    "finish": key,
+                    "amount": 0,
+                    "unit": "",
+                    "text": "covers no face: later rows cover all of its pick; it is left out of the files",
+                    "fix": "Remove it, or move it down the schedule.",
+                }
+            )
+    return out
+
+
+@bp.get("/projects/<int:project_id>/handover")
+def overview(project_id: int) -> Response:
+    """What is still wrong, and how large the model is that will be written."""
+    _, project = laid_by_id(project_id)
+    return jsonify({"problems": _problems(project), "triangles": len(project.surface.triangles)})
+
+
+@bp.get("/projects/<int:project_id>/handover/recipe")
+def recipe(project_id: int) -> Response:
+    """The recipe with its images as a ZIP, to lay the same from the command line."""
+    with database().reading() as db:
+        project = project_or_404(db, project_id)
+        contents = projects.contents(db, project_id)
+        files: dict[str, bytes] = {}
+        materials = {}
+        for key, document in contents.materials.items():
+            names = {}
+            for channel, image in blobs.get_images(db, document.body["images"]).items():
+                names[channel] = f"{safe_file_name(key)}_{channel}{image.suffix}"
+                files[names[channel]] = image.data
+            materials[key] = {
+                "name": document.body["name"],
+                "repeat_mm": document.body["repeat_mm"],
+                "grain_deg": document.body["grain_deg"] or 0.0,
+                "images": names,
+            }
+    finishes = [{k: v for k, v in d.body.items() if v is not None} for d in contents.finishes.values()]
+    text = json.dumps({"recipe": 1, "materials": materials, "finishes": finishes}, indent=1)
+    read_recipe(text)
+    return _download(f"{safe_file_name(project.name)}_recipe.zip", zipped({"recipe.json": text.encode(), **files}), "application/zip")
+
+
+@bp.get("/projects/<int:project_id>/handover/<kind>")
+def files(project_id: int, kind: str) -> Response:
+    """The files: a GLB as it is, an OBJ or a glTF with what belongs to it as a ZIP."""
+    if kind not in ("glb", "gltf", "obj"):
+        abort(404, f"there is no hand-over as {kind!r}")
+    with database().reading() as db:
+        project = project_or_404(db, project_id)
+        project_laid = laid(db, project)
+        contents = project_laid.contents
+        looks = {}
+        for key, document in contents.materials.items():
+            body = document.body
+            images = blobs.get_images(db, body["images"])
+            looks[key] = Look(images or {"base_color": checker_for(tuple(body["repeat_mm"]))}, body["metallic"])
+    with COMPUTING:
+        bodies = [d.body for d in contents.finishes.values()]
+        model = lay_model(
+            project_laid.surface,
+            [project_laid.finish(body) for body in bodies],
+            [looks[body["material"]] for body in bodies],
+        )
+        stem = safe_file_name(project.name)
+        convention = Convention.of(project.model["unit"], project.model["up"])
+        written = handover_files(model, f".{kind}", stem, convention)
+    if kind == "glb":
+        name, data, mime = f"{stem}.glb", written[f"{stem}.glb"], "model/gltf-binary"
+    else:
+        name, data, mime = f"{stem}_{kind}.zip", zipped(written), "application/zip"
+    return _download(name, data, mime)
+
+
+def _download(name: str, data: bytes, mime: str) -> Response:
+    response = Response(data, mimetype=mime)
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response

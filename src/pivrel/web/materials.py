@@ -1,0 +1,60 @@
+"""The library, images by their hash, and the checker for the view."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from flask import Blueprint, Response, abort, jsonify, request
+
+from pivrel.materials.checker import checker
+from pivrel.materials.images import Image, thumbnail
+from pivrel.store import blobs, projects
+from pivrel.web.context import database
+
+bp = Blueprint("materials", __name__)
+
+YEAR = 31536000
+
+
+@bp.get("/library")
+def library() -> Response:
+    """The materials that come with Pivrel, in order."""
+    with database().reading() as db:
+        found = projects.library(db)
+    return jsonify([{"key": key, **document.body} for key, document in found.items()])
+
+
+@bp.get("/images/<sha256>")
+def image(sha256: str) -> Response:
+    """An image as it is kept, or with ?size= no larger than that."""
+    with database().reading() as db:
+        found = blobs.get(db, sha256)
+    if found is None or not found[1].startswith("image/"):
+        abort(404, "there is no such image")
+    shown = Image(*found)
+    size = request.args.get("size", type=int)
+    if size:
+        shown = thumbnail(shown, min(max(size, 16), 2048))
+    response = Response(shown.data, mimetype=shown.mime)
+    response.cache_control.max_age = YEAR
+    response.cache_control.immutable = True
+    return response
+
+
+@lru_cache(maxsize=8)
+def _checker(square_mm: float) -> Image:
+    return checker((square_mm * 10, square_mm * 10), (10, 10))
+
+
+@bp.get("/checker/<square>.png")
+def checker_image(square: str) -> Response:
+    """Ten by ten squares of `square` mm each, with their places written on them."""
+    try:
+        side = float(square)
+    except ValueError:
+        side = 0.0
+    if not 1e-3 <= side <= 1e6:
+        abort(404, "a checker's squares are between 0.001 mm and 1 km")
+    response = Response(_checker(side).data, mimetype="image/png")
+    response.cache_control.max_age = YEAR
+    return response

@@ -1,0 +1,75 @@
+"""A project as the browser sees it: everything but the arrays."""
+
+from __future__ import annotations
+
+import sqlite3
+from typing import Any
+
+import numpy as np
+
+from pivrel.core.measure.figures import bare_area_m2
+from pivrel.laid_project import LaidProject
+from pivrel.store import journal
+from pivrel.store.projects import Project
+from pivrel.web.context import laid, rounded
+from pivrel.web.words import pick_in_words
+
+
+def view_origin(bounds: Any) -> list[float]:
+    """Where the view's float32 coordinates begin, in mm: zero unless the model lies far away."""
+    centre = bounds.mean(axis=0)
+    reach = float(np.abs(bounds[1] - bounds[0]).max())
+    return rounded(np.round(centre, -3) if np.abs(centre).max() > 20 * reach else np.zeros(3))
+
+
+def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
+    """Revision, undo and redo, model, materials and schedule of a project."""
+    project_laid = laid(db, project)
+    undo, redo = journal.neighbours(db, project.id, project.cursor)
+    surface = project_laid.surface
+    bounds = surface.mesh.bounds()
+    bare = project_laid.bare()
+    return {
+        "id": project.id,
+        "name": project.name,
+        "demo": project.demo,
+        "revision": project.revision,
+        "undo": undo,
+        "redo": redo,
+        "model": {
+            **project.model,
+            "mesh": project.mesh,
+            "faces": surface.mesh.face_count,
+            "triangles": len(surface.triangles),
+            "parts": len(surface.mesh.part_names),
+            "bounds_mm": [rounded(b, 3) for b in bounds],
+            "view_origin_mm": view_origin(bounds),
+            "area_m2": float(surface.face_areas.sum()) / 1e6,
+        },
+        "materials": {
+            key: {"key": key, **document.body} for key, document in project_laid.contents.materials.items()
+        },
+        "finishes": [_finish(project_laid, key) for key in project_laid.keys],
+        "cover_key": project_laid.cover_key,
+        "bare": {
+            "faces": len(bare),
+            "area_m2": bare_area_m2(surface, project_laid.covering().face_finish),
+        },
+    }
+
+
+def _finish(project: LaidProject, key: str) -> dict[str, Any]:
+    body = project.contents.finishes[key].body
+    finish = project.finish(body)
+    faces = project.faces(key)
+    width, height = finish.material.repeat_mm
+    return {
+        "key": key,
+        **body,
+        "pick_words": pick_in_words(body["pick"]),
+        "turn_deg": finish.placement.turn_deg,
+        "repeat_mm": [width * finish.scale[0], height * finish.scale[1]],
+        "faces": len(faces),
+        "area_m2": float(project.surface.face_areas[faces].sum()) / 1e6,
+        "laying_key": project.laying_key(key),
+    }
