@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from pivrel.core.geometry.mesh import Mesh
-from pivrel.demo.shapes import Assembly, box, box_points, grid, prism, swept, turned, wall
+from pivrel.demo.shapes import BOX_FACES, Assembly, box, box_points, grid, prism, swept, turned, wall
 
 LENGTH, DEPTH, HEIGHT, THICK = 12000.0, 6000.0, 2625.0, 327.5
 """The brick plinth: 35 courses of 75 mm high, one and a half bricks thick."""
@@ -34,10 +34,7 @@ def _plinth(to: Assembly) -> None:
     # The west wall is one concave outline round its door, as many programs would export it.
     y0, y1 = THICK, DEPTH - THICK
     elevation = [(y0, 0), (2400, 0), (2400, 2175), (3525, 2175), (3525, 0), (y1, 0), (y1, HEIGHT), (y0, HEIGHT)]
-    n = len(elevation)
-    points = [(x, y, z) for x in (0.0, THICK) for y, z in elevation]
-    sides = [(i, n + i, n + (i + 1) % n, (i + 1) % n) for i in range(n)]
-    to.add("Wall west", points, [tuple(range(n - 1, -1, -1)), tuple(range(n, 2 * n)), *sides])
+    prism(to, "Wall west", elevation, 0.0, THICK, axis="x")
     for name, x in (("Sill south 1", 1912.5), ("Sill south 2", 8775.0)):
         half = 640 if x < 3000 else 2100
         box(to, name, (x - half, -60, 860), (x + half, THICK - 60, 900))
@@ -67,11 +64,8 @@ def _roof(to: Assembly) -> None:
     for name, at, out in (("Gable west", 0.0, -1), ("Gable east", LENGTH, 1)):
         arc = [(y, z) for y, z in ring[0] if 0 <= y <= DEPTH]
         outline = [(0.0, HEIGHT), (DEPTH, HEIGHT), *reversed(arc)]
-        n = len(outline)
         near = at if out < 0 else at - THICK
-        points = [(px, y, z) for px in (near, near + THICK) for y, z in outline]
-        sides = [(i, n + i, n + (i + 1) % n, (i + 1) % n) for i in range(n)]
-        to.add(name, points, [tuple(range(n - 1, -1, -1)), tuple(range(n, 2 * n)), *sides])
+        prism(to, name, outline, near, near + THICK, axis="x")
     for name, y in (("Wall plate south", 0.0), ("Wall plate north", DEPTH - THICK)):
         box(to, name, (THICK, y, HEIGHT), (LENGTH - THICK, y + THICK, HEIGHT + 150))
 
@@ -89,7 +83,7 @@ def _drum(to: Assembly) -> None:
     rings = list(np.linspace(0, height, 10))
     loop = [(2400.0, h) for h in rings] + [(2185.0, h) for h in reversed(rings)]
     turned(to, "Drum wall", centre, [*loop, loop[0]], 96, arc=(-150, 110))
-    for end, flip in ((-150, False), (110, True)):
+    for end, flip in ((-150, True), (110, False)):
         a = np.radians(end)
         points = [(centre[0] + r * np.cos(a), centre[1] + r * np.sin(a), centre[2] + h) for r, h in loop]
         face = tuple(range(len(points)))
@@ -108,13 +102,9 @@ def _screens(to: Assembly) -> None:
             if i % 3 == 1:
                 scale = np.array([1.0, 1.0, 0.72 + 0.2 * random.random()])
             points = board * scale + (x + i * 152, y, -60)
-            to.add(f"Screen {screen} board {i + 1:02}", points, [f for f in _box_faces()])
+            to.add(f"Screen {screen} board {i + 1:02}", points, BOX_FACES)
         box(to, f"Screen {screen} rail low", (x - 40, y + 28, 250), (x + count * 152 + 28, y + 78, 340))
         box(to, f"Screen {screen} rail high", (x - 40, y + 28, 1500), (x + count * 152 + 28, y + 78, 1590))
-
-
-def _box_faces() -> list[tuple[int, ...]]:
-    return [(0, 3, 2, 1), (4, 5, 6, 7), (0, 1, 5, 4), (2, 3, 7, 6), (1, 2, 6, 5), (3, 0, 4, 7)]
 
 
 def _counter(to: Assembly) -> None:
@@ -162,7 +152,7 @@ def _ground(to: Assembly) -> None:
     to.add("Water", [(*low, -1000), (high[0], low[1], -1000), (*high, -1000), (low[0], high[1], -1000)],
            [(0, 1, 2, 3)], "water")  # fmt: skip
     n = 72
-    u, v = np.meshgrid(np.linspace(-9500, 24000, n), np.linspace(-17500, 13000, n), indexing="ij")
+    u, v = np.meshgrid(np.linspace(-5000, 20000, n), np.linspace(-13200, 8900, n), indexing="ij")
     lump = 260 * np.sin(u / 1900 + 0.6) * np.cos(v / 1500) + 170 * np.sin(u / 700 + v / 900) * np.sin(v / 610)
     inside = np.minimum.reduce([u + 3900, 18900 - u, v + 12300, 7900 - v])
     level = -950 + lump + np.where(inside > -600, -1650.0 * np.clip((inside + 600) / 600, 0, 1), 0)

@@ -20,7 +20,7 @@ def build() -> Mesh:
     box(radio, "Back panel", (SKIN, DEEP - 8, 8 + SKIN), (WIDE - SKIN, DEEP - 3, 8 + HIGH - SKIN))
     dial = (269.0, front - 2, 8 + 128.0)
     turned(radio, "Dial ring", dial, [(40, 0), (43, 3), (42, 7), (37, 7), (36, 1)], 96, axis="-y")
-    turned(radio, "Dial face", dial, [(0.5, 1.5), (36, 1.5)][::-1], 96, axis="-y")
+    turned(radio, "Dial face", dial, [(36, 1), (36, 1.5), (0, 1.5)], 96, axis="-y")
     turned(radio, "Dial hub", dial, [(4, 1.5), (4, 5), (0, 5)], 32, axis="-y")
     knob = [(13.5, 0), (13.5, 3), (12, 4), (11.4, 15), (10.4, 16.5), (0, 16.5)]
     for i, x in enumerate((243.0, 295.0), 1):

@@ -72,10 +72,12 @@ def box(to: Assembly, part: str, low: Sequence[float], high: Sequence[float], so
     to.add(part, box_points(low, high), BOX_FACES, source)
 
 
-def prism(to: Assembly, part: str, outline: Sequence[Sequence[float]], low: float, high: float) -> None:
-    """An outline (counter-clockwise from above, concave allowed) raised from `low` to `high`."""
+def prism(
+    to: Assembly, part: str, outline: Sequence[Sequence[float]], low: float, high: float, axis: str = "z"
+) -> None:
+    """An outline (counter-clockwise as seen against the axis, concave allowed) raised along "z" or "x"."""
     n = len(outline)
-    points = [(x, y, low) for x, y in outline] + [(x, y, high) for x, y in outline]
+    points = [(u, v, w) if axis == "z" else (w, u, v) for w in (low, high) for u, v in outline]
     sides = [(i, (i + 1) % n, n + (i + 1) % n, n + i) for i in range(n)]
     to.add(part, points, [tuple(range(n - 1, -1, -1)), tuple(range(n, 2 * n)), *sides])
 

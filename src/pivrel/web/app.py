@@ -17,7 +17,7 @@ from pivrel.materials.images import ImageError
 from pivrel.recipe import first_error
 from pivrel.store.database import Database
 from pivrel.store.journal import NothingToDoError, OutdatedError
-from pivrel.web import edits, geometry, handover, materials, picks, projects
+from pivrel.web import edits, geometry, handover, materials, picks, projects, quantities
 
 MAX_UPLOAD = 1 << 30
 STATIC = Path(__file__).parent / "static"
@@ -28,7 +28,7 @@ def create_app(database: Database) -> Flask:
     app = Flask(__name__, static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = MAX_UPLOAD
     app.extensions["pivrel"] = database
-    for blueprint in (projects.bp, edits.bp, geometry.bp, picks.bp, materials.bp, handover.bp):
+    for blueprint in (projects.bp, edits.bp, geometry.bp, picks.bp, materials.bp, handover.bp, quantities.bp):
         app.register_blueprint(blueprint, url_prefix="/api")
     _tell_errors(app)
     _serve_page(app)

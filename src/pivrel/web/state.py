@@ -9,6 +9,7 @@ import numpy as np
 
 from pivrel.core.measure.figures import bare_area_m2
 from pivrel.laid_project import LaidProject
+from pivrel.materials.checker import square_for
 from pivrel.store import journal
 from pivrel.store.projects import Project
 from pivrel.web.context import laid, rounded
@@ -44,6 +45,7 @@ def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
             "parts": len(surface.mesh.part_names),
             "bounds_mm": [rounded(b, 3) for b in bounds],
             "view_origin_mm": view_origin(bounds),
+            "checker_mm": square_for(float((bounds[1] - bounds[0]).max()) / 5),
             "area_m2": float(surface.face_areas.sum()) / 1e6,
         },
         "materials": {

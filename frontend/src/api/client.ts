@@ -1,0 +1,54 @@
+/** Talking to the server. A refusal becomes an ApiError with the server's own sentence. */
+
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+async function checked(response: Response): Promise<Response> {
+  if (response.ok) return response;
+  let sentence = `the server answered ${response.status}`;
+  try {
+    sentence = ((await response.json()) as { error: string }).error;
+  } catch {
+    // Not one of our own answers; the status has to do.
+  }
+  throw new ApiError(response.status, sentence);
+}
+
+async function asked(path: string, init?: RequestInit): Promise<Response> {
+  try {
+    return await checked(await fetch(`/api${path}`, init));
+  } catch (error) {
+    if (error instanceof ApiError || (error instanceof DOMException && error.name === "AbortError")) throw error;
+    throw new ApiError(0, "the server does not answer; your last confirmed edit is safe there");
+  }
+}
+
+export async function getJson<T>(path: string): Promise<T> {
+  return (await asked(path)).json() as Promise<T>;
+}
+
+export async function getBytes(path: string, signal?: AbortSignal): Promise<ArrayBuffer> {
+  return (await asked(path, { signal })).arrayBuffer();
+}
+
+export async function sendJson<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const response = await asked(path, {
+    method,
+    headers: { "Content-Type": "application/json" },
+    body: body === undefined ? undefined : JSON.stringify(body),
+  });
+  return (response.status === 204 ? undefined : await response.json()) as T;
+}
+
+export async function sendForm<T>(path: string, form: FormData): Promise<T> {
+  return (await asked(path, { method: "POST", body: form })).json() as Promise<T>;
+}
+
+export const imageUrl = (sha256: string, size?: number) =>
+  `/api/images/${sha256}${size ? `?size=${size}` : ""}`;

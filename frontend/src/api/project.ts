@@ -1,0 +1,82 @@
+/** One project: its state, its figures, and edits that go out one after the other. */
+
+import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+
+import { useNotices } from "../ui/notices";
+import { ApiError, getJson, sendJson } from "./client";
+import type { Edit, Figures, LibraryMaterial, Project } from "./types";
+
+const projectKey = (id: number) => ["project", id];
+
+export function useProject(id: number) {
+  return useQuery({ queryKey: projectKey(id), queryFn: () => getJson<Project>(`/projects/${id}`) });
+}
+
+/** Figures of the revision shown; those of the last one stay until the new ones are measured. */
+export function useFigures(project: Project) {
+  return useQuery({
+    queryKey: ["figures", project.id, project.revision],
+    queryFn: () => getJson<Record<string, Figures>>(`/projects/${project.id}/figures`),
+    placeholderData: (previous) => previous,
+  });
+}
+
+export function useLibrary() {
+  return useQuery({
+    queryKey: ["library"],
+    queryFn: () => getJson<LibraryMaterial[]>("/library"),
+    staleTime: Infinity,
+  });
+}
+
+type Step = "undo" | "redo";
+
+/** Edits wait for each other, so that each is based on the revision that the one before it made. */
+let line: Promise<unknown> = Promise.resolve();
+
+async function send(queries: QueryClient, id: number, what: Edit | Step): Promise<Project> {
+  const revision = queries.getQueryData<Project>(projectKey(id))?.revision ?? 0;
+  const project =
+    typeof what === "string"
+      ? await sendJson<Project>("POST", `/projects/${id}/${what}`, { revision })
+      : await sendJson<Project>("POST", `/projects/${id}/edits`, { revision, edit: what });
+  queries.setQueryData(projectKey(id), project);
+  return project;
+}
+
+/**
+ * Carries out an edit. The promise fails with the server's sentence; `run` tells it as a notice
+ * instead, for edits that have no field of their own to show it at.
+ */
+export function useEdits(id: number) {
+  const queries = useQueryClient();
+  const tell = useNotices((s) => s.tell);
+
+  const edit = useCallback(
+    (what: Edit | Step): Promise<Project> => {
+      const result = line.then(
+        () => send(queries, id, what),
+        () => send(queries, id, what),
+      );
+      line = result;
+      return result.catch((error: unknown) => {
+        // Somebody else's edit came first: show theirs, so that the next try is based on it.
+        if (error instanceof ApiError && error.status === 409) {
+          void queries.invalidateQueries({ queryKey: projectKey(id) });
+        }
+        throw error;
+      });
+    },
+    [queries, id],
+  );
+
+  const run = useCallback(
+    (what: Edit | Step) => {
+      edit(what).catch((error: unknown) => tell(error instanceof Error ? error.message : String(error)));
+    },
+    [edit, tell],
+  );
+
+  return { edit, run };
+}

@@ -1,0 +1,22 @@
+import type { Project } from "../api/types";
+import { useWorkbench } from "../workbench/store";
+import { FinishPanel } from "./FinishPanel";
+import { LayPanel } from "./LayPanel";
+
+/** What can be laid on the pick, and the finish in hand. */
+export function Inspector({ project }: { project: Project }) {
+  const rows = useWorkbench((s) => s.rows);
+  const chosen = project.finishes.filter((finish) => rows.includes(finish.key));
+  return (
+    <aside aria-label="Inspector" className="flex min-h-0 flex-col overflow-y-auto border-l border-ink/70 bg-paper">
+      <LayPanel project={project} />
+      {chosen.length > 0 ? (
+        <FinishPanel project={project} finishes={chosen} />
+      ) : (
+        <p className="border-t border-ink/70 px-4 py-4 text-faint">
+          Choose a row of the schedule to see and change its finish here.
+        </p>
+      )}
+    </aside>
+  );
+}

@@ -1,0 +1,211 @@
+import { AlertTriangle } from "lucide-react";
+import { useState, type MouseEvent } from "react";
+
+import { useEdits, useFigures } from "../api/project";
+import type { Edit, Figures, Finish, Project } from "../api/types";
+import { NumberField } from "../ui/NumberField";
+import { Swatch } from "../ui/Swatch";
+import { area, count, mm, percent, plain } from "../ui/numbers";
+import { usePicking } from "../workbench/usePicking";
+import { useWorkbench } from "../workbench/store";
+
+/** The finish schedule, as a drawing has it: later rows cover earlier ones. */
+export function Schedule({ project }: { project: Project }) {
+  const { rows, set } = useWorkbench();
+  const pick = usePicking(project.id);
+  const { data: figures } = useFigures(project);
+  const [last, setLast] = useState<string | null>(null);
+
+  const choose = (key: string, event: MouseEvent) => {
+    const keys = project.finishes.map((f) => f.key);
+    if (event.shiftKey && last) {
+      const [a, b] = [keys.indexOf(last), keys.indexOf(key)].sort((x, y) => x - y);
+      set({ rows: keys.slice(a, (b ?? 0) + 1) });
+    } else if (event.ctrlKey || event.metaKey) {
+      set({ rows: rows.includes(key) ? rows.filter((k) => k !== key) : [...rows, key] });
+    } else {
+      set({ rows: [key] });
+    }
+    setLast(key);
+  };
+
+  return (
+    <section aria-label="Schedule" className="flex h-[15.5rem] shrink-0 flex-col border-t border-ink/70 bg-paper">
+      <div className="min-h-0 flex-1 overflow-auto">
+        <table className="w-full border-collapse">
+          <thead className="sticky top-0 z-10 bg-paper text-left">
+            <tr className="label border-b border-ink/70 [&>th]:px-1.5 [&>th]:py-1 [&>th]:font-medium [&>th]:whitespace-nowrap">
+              <th>Code</th>
+              <th>Finish</th>
+              <th>Laid on</th>
+              <th>By</th>
+              <th>Repeat, mm</th>
+              <th>Turn</th>
+              <th>Offset, mm</th>
+              <th className="text-right">Area</th>
+              <th className="text-right">True</th>
+              <th className="text-right">Smeared</th>
+              <th className="text-right">Seams</th>
+            </tr>
+          </thead>
+          <tbody>
+            {project.finishes.map((finish) => (
+              <Row
+                key={finish.key}
+                project={project}
+                finish={finish}
+                figures={figures?.[finish.key]}
+                chosen={rows.includes(finish.key)}
+                together={rows.includes(finish.key) ? rows : [finish.key]}
+                onChoose={(event) => choose(finish.key, event)}
+                onFigure={(figure) => void pick({ how: "replace", figure: { figure, finish: finish.key } })}
+              />
+            ))}
+          </tbody>
+        </table>
+        {project.finishes.length === 0 && (
+          <p className="px-4 py-5 text-faint">
+            The schedule is empty. Pick faces of the model, choose a material on the right and lay it.
+          </p>
+        )}
+      </div>
+      <footer className="figure flex gap-5 border-t border-rule px-3 py-1">
+        <span>
+          {project.finishes.length === 1 ? "1 finish" : `${project.finishes.length} finishes`} on{" "}
+          {area(project.model.area_m2 - project.bare.area_m2)}
+        </span>
+        {project.bare.faces > 0 ? (
+          <button
+            type="button"
+            className="text-wrong underline decoration-dotted underline-offset-2"
+            onClick={() => void pick({ how: "replace", figure: { figure: "bare" } })}
+          >
+            Bare: {count(project.bare.faces)} faces, {area(project.bare.area_m2)}. Pick them
+          </button>
+        ) : (
+          <span>No face is bare.</span>
+        )}
+        {rows.length > 1 && <span className="ml-auto text-hand">{rows.length} rows are edited together</span>}
+      </footer>
+    </section>
+  );
+}
+
+interface RowProps {
+  project: Project;
+  finish: Finish;
+  figures?: Figures;
+  chosen: boolean;
+  /** The rows that an edit in this one changes. */
+  together: string[];
+  onChoose: (event: MouseEvent) => void;
+  onFigure: (figure: "smeared" | "seams") => void;
+}
+
+function Row({ project, finish, figures, chosen, together, onChoose, onFigure }: RowProps) {
+  const { edit } = useEdits(project.id);
+  const material = project.materials[finish.material];
+  const change = (what: Partial<Extract<Edit, { kind: "change" }>>) =>
+    edit({ kind: "change", finishes: together, ...what });
+  const stale = figures !== undefined && figures.laying_key !== finish.laying_key;
+  const measured = `figure text-right whitespace-nowrap ${stale ? "opacity-40" : ""}`;
+  return (
+    <tr
+      onClick={onChoose}
+      aria-selected={chosen}
+      data-testid={`row-${finish.key}`}
+      className={`border-b border-rule/80 [&>td]:px-1.5 [&>td]:py-[2px] ${chosen ? "bg-hand-wash" : "hover:bg-sheet"}`}
+    >
+      <td className="figure font-medium">{finish.key}</td>
+      <td>
+        <span className="flex items-center gap-2 whitespace-nowrap">
+          <Swatch material={material} />
+          <button type="button" className="max-w-28 truncate text-left font-medium" title={material?.name}>
+            {finish.name}
+          </button>
+        </span>
+      </td>
+      <td className="max-w-28 truncate text-faint" title={finish.pick_words}>
+        {finish.faces === 0 ? <span className="text-wrong">covered by later rows</span> : finish.pick_words}
+      </td>
+      <td className="whitespace-nowrap">{finish.projection.kind}</td>
+      <td>
+        <span className="flex items-center gap-1">
+          {([0, 1] as const).map((side) => (
+            <NumberField
+              key={side}
+              hideLabel
+              compact
+              label={`${side ? "Repeat height" : "Repeat width"} of ${finish.name}`}
+              value={mm(finish.repeat_mm[side])}
+              className="w-[3.3rem]"
+              onCommit={(text) => change({ repeat_mm: side ? [null, text] : [text, null] })}
+            />
+          ))}
+        </span>
+      </td>
+      <td>
+        <NumberField
+          hideLabel
+              compact
+          label={`Turn of ${finish.name}`}
+          value={plain(finish.turn_deg)}
+          unit="°"
+          className="w-[3.4rem]"
+          onCommit={(text) => change({ turn_deg: text })}
+        />
+      </td>
+      <td>
+        <span className="flex items-center gap-1">
+          {([0, 1] as const).map((side) => (
+            <NumberField
+              key={side}
+              hideLabel
+              compact
+              label={`${side ? "Offset up" : "Offset along"} of ${finish.name}`}
+              value={mm(finish.offset_mm[side])}
+              className="w-[3.1rem]"
+              onCommit={(text) => change({ offset_mm: side ? [null, text] : [text, null] })}
+            />
+          ))}
+        </span>
+      </td>
+      <td className="figure text-right whitespace-nowrap">{area(finish.area_m2)}</td>
+      <td className={measured}>{figures && finish.faces > 0 ? percent(figures.true_share) : "–"}</td>
+      <td className={measured}>
+        {figures && figures.smeared_m2 > 0.00005 ? (
+          <Wrong text={area(figures.smeared_m2)} hint="Pick the smeared faces" onClick={() => onFigure("smeared")} />
+        ) : (
+          "–"
+        )}
+      </td>
+      <td className={measured}>
+        {figures && figures.seams_m > 0.0005 ? (
+          <button
+            type="button"
+            className="underline decoration-dotted underline-offset-2"
+            title={`Worst gap ${mm(figures.worst_gap_mm)} mm. Pick the faces at these seams`}
+            onClick={() => onFigure("seams")}
+          >
+            {figures.seams_m.toFixed(2)} m
+          </button>
+        ) : (
+          "–"
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function Wrong({ text, hint, onClick }: { text: string; hint: string; onClick: () => void }) {
+  return (
+    <button
+      type="button"
+      title={hint}
+      onClick={onClick}
+      className="inline-flex items-center gap-1 text-wrong underline decoration-dotted underline-offset-2"
+    >
+      <AlertTriangle size={13} aria-hidden /> {text}
+    </button>
+  );
+}

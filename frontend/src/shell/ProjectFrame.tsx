@@ -1,0 +1,110 @@
+import { Redo2, Undo2 } from "lucide-react";
+import { useEffect, type ReactNode } from "react";
+import { Link, useLocation } from "wouter";
+
+import { useEdits, useProject } from "../api/project";
+import type { Project } from "../api/types";
+import { Button } from "../ui/Button";
+import { useWorkbench } from "../workbench/store";
+import { Wordmark } from "./Wordmark";
+
+interface Props {
+  id: number;
+  children: (project: Project) => ReactNode;
+}
+
+const SCREENS = [
+  { path: "", text: "Workbench" },
+  { path: "/materials", text: "Materials" },
+  { path: "/hand-over", text: "Hand-over" },
+];
+
+/** The head that the screens of one project share: where one is, and what can be taken back. */
+export function ProjectFrame({ id, children }: Props) {
+  const { data: project, error } = useProject(id);
+  const [location] = useLocation();
+  const reset = useWorkbench((s) => s.reset);
+  // What is in hand is carried from screen to screen, but never from one project to another.
+  useEffect(() => reset, [id, reset]);
+  useEffect(() => {
+    if (project) document.title = `${project.name} · Pivrel`;
+  }, [project]);
+
+  if (error) {
+    return (
+      <main className="p-10">
+        <p className="mb-3 first-letter:uppercase">{error.message}.</p>
+        <Link href="/" className="text-hand underline">
+          Back to the projects
+        </Link>
+      </main>
+    );
+  }
+  if (!project) return <main className="p-10 text-faint">Opening…</main>;
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex h-11 shrink-0 items-center gap-5 border-b border-ink/70 px-4">
+        <Link href="/" aria-label="Projects" title="All projects">
+          <Wordmark />
+        </Link>
+        <h1 className="heading min-w-0 truncate text-[18px]">
+          {project.name}
+          {project.demo && <span className="label ml-2 font-normal">made-up demo</span>}
+        </h1>
+        <nav className="flex self-stretch" aria-label="Screens">
+          {SCREENS.map((screen) => {
+            const path = `/projects/${id}${screen.path}`;
+            const here = location === path;
+            return (
+              <Link
+                key={path}
+                href={path}
+                aria-current={here ? "page" : undefined}
+                className={`flex items-center border-b-[3px] px-3 pt-[3px] ${here ? "border-hand font-semibold" : "border-transparent text-faint hover:text-ink"}`}
+              >
+                {screen.text}
+              </Link>
+            );
+          })}
+        </nav>
+        <UndoRedo project={project} />
+      </header>
+      {children(project)}
+    </div>
+  );
+}
+
+function UndoRedo({ project }: { project: Project }) {
+  const { run } = useEdits(project.id);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.target instanceof HTMLInputElement) return;
+      const key = event.key.toLowerCase();
+      if (key === "z" || key === "y") {
+        event.preventDefault();
+        run(key === "y" || event.shiftKey ? "redo" : "undo");
+      }
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [run]);
+  return (
+    <div className="ml-auto flex gap-2">
+      <Button
+        disabled={!project.undo}
+        onClick={() => run("undo")}
+        title={project.undo ? `Undo: ${project.undo} (Ctrl+Z)` : "Nothing to undo"}
+      >
+        <Undo2 size={15} aria-hidden /> Undo
+        {project.undo && <span className="label max-w-40 truncate">{project.undo}</span>}
+      </Button>
+      <Button
+        disabled={!project.redo}
+        onClick={() => run("redo")}
+        title={project.redo ? `Redo: ${project.redo} (Ctrl+Shift+Z)` : "Nothing to redo"}
+      >
+        <Redo2 size={15} aria-hidden /> Redo
+      </Button>
+    </div>
+  );
+}

@@ -1,0 +1,85 @@
+import { useEffect, useId, useRef, useState } from "react";
+
+interface Props {
+  label: string;
+  /** What is shown while nobody types. */
+  value: string;
+  unit?: string;
+  /** Sends the text as typed; fails with the sentence that says what is wrong with it. */
+  onCommit: (text: string) => Promise<unknown>;
+  hideLabel?: boolean;
+  /** Lower, for tables. */
+  compact?: boolean;
+  className?: string;
+}
+
+/** A number that is typed: with units and sums, read by the server. Enter keeps it, Escape does not. */
+export function NumberField({ label, value, unit, onCommit, hideLabel, compact, className = "" }: Props) {
+  const id = useId();
+  const input = useRef<HTMLInputElement>(null);
+  const [typed, setTyped] = useState<string | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
+
+  useEffect(() => setWrong(null), [value]);
+
+  const commit = async () => {
+    if (typed === null || typed === value) {
+      setTyped(null);
+      setWrong(null);
+      return;
+    }
+    try {
+      await onCommit(typed);
+      setTyped(null);
+      setWrong(null);
+    } catch (error) {
+      setWrong(error instanceof Error ? error.message : String(error));
+    }
+  };
+
+  return (
+    <div className={`relative ${className}`}>
+      <label htmlFor={id} className={hideLabel ? "sr-only" : "label block"}>
+        {label}
+      </label>
+      <div
+        className={`flex ${compact ? "h-6" : "h-7"} items-center border bg-sheet focus-within:border-hand ${wrong ? "border-wrong" : "border-rule"}`}
+      >
+        <input
+          id={id}
+          ref={input}
+          className="figure h-full w-full min-w-0 bg-transparent px-1 text-right outline-none"
+          value={typed ?? value}
+          inputMode="text"
+          autoComplete="off"
+          spellCheck={false}
+          title="Units and sums work here: 2.4m, 8', 450/2"
+          aria-invalid={wrong !== null}
+          aria-describedby={wrong ? `${id}-wrong` : undefined}
+          onFocus={(event) => event.target.select()}
+          onChange={(event) => setTyped(event.target.value)}
+          onBlur={() => void commit()}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") void commit().then(() => input.current?.select());
+            if (event.key === "Escape") {
+              setTyped(null);
+              setWrong(null);
+              input.current?.blur();
+            }
+            event.stopPropagation();
+          }}
+        />
+        {unit && <span className="label pr-1">{unit}</span>}
+      </div>
+      {wrong && (
+        <p
+          id={`${id}-wrong`}
+          role="alert"
+          className="absolute top-full right-0 z-30 w-64 border border-wrong bg-wrong-wash px-2 py-1 text-[13px] shadow-md first-letter:uppercase"
+        >
+          {wrong}.
+        </p>
+      )}
+    </div>
+  );
+}

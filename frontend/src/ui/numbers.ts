@@ -1,0 +1,20 @@
+/** How figures are shown. Rounding is for reading only; what is typed goes to the server as it is. */
+
+const trimmed = (text: string) => (text.includes(".") ? text.replace(/\.?0+$/, "") : text);
+
+export const plain = (value: number, places = 2) => {
+  const text = trimmed(value.toFixed(places));
+  return text === "-0" ? "0" : text;
+};
+
+export const mm = (value: number) => plain(value, Math.abs(value) < 10 ? 3 : 2);
+
+export const area = (m2: number) => (m2 >= 0.1 || m2 === 0 ? `${m2.toFixed(2)} m²` : `${plain(m2 * 1e4, 1)} cm²`);
+
+export const percent = (share: number) => {
+  // Nothing short of everything reads as 100 %.
+  const value = share < 1 - 1e-9 ? Math.min(share * 100, 99.9) : 100;
+  return `${trimmed(value.toFixed(1))} %`;
+};
+
+export const count = (value: number) => value.toLocaleString("en-GB");
