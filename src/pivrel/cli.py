@@ -81,7 +81,9 @@ def laid(args: argparse.Namespace) -> tuple[LaidModel, Imported, RecipeModel]:
     imported = load_model(args.model, args)
     looks = {key: load_look(args.recipe, material) for key, material in recipe.materials.items()}
     try:
-        model = lay_model(Surface(imported.mesh), recipe.to_core(), [looks[f.material] for f in recipe.finishes])
+        model = lay_model(
+            Surface(imported.mesh), recipe.to_core(), [looks[f.material] for f in recipe.finishes]
+        )
     except PickError as error:
         raise CommandError(args.recipe, str(error)) from None
     return model, imported, recipe
@@ -100,10 +102,15 @@ def apply(args: argparse.Namespace) -> None:
     """Lays a recipe and writes the result, all of it or nothing."""
     suffix = suffix_of(args.output.name)
     if suffix not in WRITABLE:
-        raise CommandError(args.output, f"cannot be written as {suffix or 'a file without ending'!r}; use {', '.join(WRITABLE)}")
+        raise CommandError(
+            args.output,
+            f"cannot be written as {suffix or 'a file without ending'!r}; use {', '.join(WRITABLE)}",
+        )
     model, imported, _ = laid(args)
     stem = args.output.stem
-    files = handover_files(model, suffix, stem if suffix == ".glb" else safe_file_name(stem), imported.convention)
+    files = handover_files(
+        model, suffix, stem if suffix == ".glb" else safe_file_name(stem), imported.convention
+    )
     own = next(iter(files))
     write_all(args.output.parent, {(args.output.name if n == own else n): d for n, d in files.items()})
     for finish, f in zip(model.finishes, figures_of(model), strict=True):
@@ -112,7 +119,9 @@ def apply(args: argparse.Namespace) -> None:
             f"{f.smeared_m2:.3f} m² smeared, {f.seams_m:.2f} m unmatched seam"
         )
     if (model.face_finish == BARE).any():
-        print(f"bare: {(model.face_finish == BARE).sum()} faces, {bare_area_m2(model.surface, model.face_finish):.3f} m²")
+        print(
+            f"bare: {(model.face_finish == BARE).sum()} faces, {bare_area_m2(model.surface, model.face_finish):.3f} m²"
+        )
 
 
 def write_all(folder: Path, files: dict[str, bytes]) -> None:
@@ -203,7 +212,7 @@ def measure_command(args: argparse.Namespace) -> None:
         for finish, f in zip(model.finishes, figures_of(model), strict=True)
     ]
     bare = np.flatnonzero(model.face_finish == BARE)
-    out = {
+    out: dict[str, Any] = {
         "finishes": finishes,
         "bare": {"faces": bare.tolist(), "area_m2": bare_area_m2(model.surface, model.face_finish)},
     }
@@ -257,7 +266,9 @@ def build_parser() -> argparse.ArgumentParser:
     sub = command("apply", apply, "lay a recipe on a model and write the result")
     sub.add_argument("recipe", type=Path, metavar="RECIPE")
     model_options(sub)
-    sub.add_argument("-o", "--output", type=Path, required=True, metavar="OUT", help="a .glb, .gltf or .obj file")
+    sub.add_argument(
+        "-o", "--output", type=Path, required=True, metavar="OUT", help="a .glb, .gltf or .obj file"
+    )
     sub = command("inspect", inspect, "say what a model is made of and what is wrong with it")
     model_options(sub)
     sub.add_argument("--json", action="store_true")

@@ -8,6 +8,7 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any, TypeVar
 
 import numpy as np
@@ -115,7 +116,7 @@ class LaidProject:
             face_finish = cover(self.surface, picks)
             order = np.argsort(face_finish, kind="stable").astype(np.int32)
             bounds = np.searchsorted(face_finish[order], np.arange(len(picks) + 1))
-            faces = tuple(order[a:b] for a, b in zip(bounds[:-1], bounds[1:], strict=True))
+            faces = tuple(order[a:b] for a, b in pairwise(bounds))
             return Covering(face_finish, faces)
 
         return COVERS.get(self.cover_key, make, lambda c: c.face_finish.nbytes * 2)
@@ -151,7 +152,9 @@ class LaidProject:
 
         size = self.material(self.contents.finishes[key].body["material"]).repeat_mm
         return FIGURES.get(
-            _digest(self.laying_key(key), size), make, lambda f: 1000 + f.seam_faces.nbytes + f.smeared_faces.nbytes
+            _digest(self.laying_key(key), size),
+            make,
+            lambda f: 1000 + f.seam_faces.nbytes + f.smeared_faces.nbytes,
         )
 
     def bare(self) -> Ints:

@@ -20,7 +20,14 @@ MAX_TRIANGLES = 400_000
 
 @njit(cache=True)
 def _rasterize(
-    xyz: Floats, st: Floats, triangles: Ints, look: Ints, light: Floats, atlas: Floats, repeat: Floats, out: Floats
+    xyz: Floats,
+    st: Floats,
+    triangles: Ints,
+    look: Ints,
+    light: Floats,
+    atlas: Floats,
+    repeat: Floats,
+    out: Floats,
 ) -> None:
     """Depth-buffered triangles, each pixel colored from the (look)th tile of the atlas."""
     height, width = out.shape[0], out.shape[1]

@@ -294,8 +294,10 @@ class RecipeModel(Strict):
 def first_error(error: ValidationError) -> str:
     """The first thing that is wrong, as one sentence with its place."""
     first = error.errors()[0]
-    hidden = {*_PICK_KEYS, "planar", "box"}
-    places = [str(p) for i, p in enumerate(first["loc"]) if not (i and str(p) in hidden and str(first["loc"][i - 1]) in ("pick", "projection", "not"))]  # fmt: skip
+    # pydantic names the branch of a union too ("pick.patches.patches"); a reader wants the key once.
+    loc = [str(place) for place in first["loc"]]
+    unions = ("pick", "projection", "not", "edit")
+    places = [place for i, place in enumerate(loc) if not (i and loc[i - 1] in unions)]
     where = ".".join(places)
     what = str(first["msg"]).removeprefix("Value error, ")
     if first["type"] == "extra_forbidden":
@@ -310,7 +312,11 @@ def read_recipe(text: str | bytes) -> RecipeModel:
     try:
         data = json.loads(text)
     except (json.JSONDecodeError, UnicodeDecodeError, RecursionError) as broken:
-        where = f" at line {broken.lineno}, column {broken.colno}" if isinstance(broken, json.JSONDecodeError) else ""
+        where = (
+            f" at line {broken.lineno}, column {broken.colno}"
+            if isinstance(broken, json.JSONDecodeError)
+            else ""
+        )
         raise RecipeError(f"the JSON is broken{where}") from None
     try:
         return RecipeModel.model_validate(data)

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { AlertTriangle, Download } from "lucide-react";
+import { AlertTriangle, Download, Info } from "lucide-react";
 import { useLocation } from "wouter";
 
 import { getJson, sendJson } from "../api/client";
@@ -29,7 +29,7 @@ export default function HandoverScreen({ project }: { project: Project }) {
   return (
     <main className="mx-auto grid w-full max-w-6xl grid-cols-[1fr_24rem] gap-10 overflow-y-auto px-8 py-7">
       <div>
-        <h2 className="heading mb-2 text-[20px]">What is still wrong</h2>
+        <h2 className="heading mb-2 text-[20px]">What to look at first</h2>
         {!data && isFetching && <p className="text-faint">Measuring…</p>}
         {data?.problems.length === 0 && <p>Nothing: every face has a finish, true and unbroken.</p>}
         <ul className="mb-8 border-t border-rule">
@@ -109,6 +109,9 @@ function ProblemLine({ project, problem }: { project: Project; problem: Problem 
   const [, go] = useLocation();
   const { setPick, set, goTo } = useWorkbench();
   const finish = project.finishes.find((f) => f.key === problem.finish);
+  // Joints at corners are often meant; what is bare or distorted hardly ever is.
+  const mild = problem.what === "seams" || problem.what === "covered";
+  const Icon = mild ? Info : AlertTriangle;
   const amount =
     problem.unit === "m²" ? area(problem.amount) : problem.unit === "m" ? `${problem.amount.toFixed(2)} m` : "";
   const show = async () => {
@@ -121,7 +124,7 @@ function ProblemLine({ project, problem }: { project: Project; problem: Problem 
   };
   return (
     <li className="flex items-start gap-3 border-b border-rule py-2">
-      <AlertTriangle size={17} className="mt-0.5 shrink-0 text-wrong" aria-hidden />
+      <Icon size={17} className={`mt-0.5 shrink-0 ${mild ? "text-faint" : "text-wrong"}`} aria-hidden />
       <span className="flex-1">
         {finish && <strong className="font-semibold">{finish.name}: </strong>}
         {amount && <span className="figure font-medium">{amount} </span>}

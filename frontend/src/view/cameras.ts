@@ -39,7 +39,7 @@ export function eyeFor(box: Box3, view: EyeView, aspect: number, towards?: Vecto
   const size = box.getSize(new Vector3());
   const across = view === "left" || view === "right" ? size.y : size.x;
   const upwards = view === "top" || view === "below" ? size.y : size.z;
-  const halfHeight = Math.max(upwards, across / aspect, radius * 0.02) * 0.54;
+  const halfHeight = Math.max(upwards / CLEAR, across / aspect, radius * 0.02) * 0.53;
   camera.top = halfHeight;
   camera.bottom = -halfHeight;
   camera.right = halfHeight * aspect;
@@ -48,6 +48,9 @@ export function eyeFor(box: Box3, view: EyeView, aspect: number, towards?: Vecto
   if (view === "top" || view === "below") camera.up.set(0, 1, 0);
   return { camera: aimed(camera, target, radius, distance), target };
 }
+
+/** The share of the view's height that the bars over it leave clear. */
+const CLEAR = 0.8;
 
 /** How far the eye must stand off for every corner of the box to lie within the frame, and a little more. */
 function distanceFor(box: Box3, target: Vector3, direction: Vector3, tangent: number, aspect: number): number {
@@ -60,7 +63,8 @@ function distanceFor(box: Box3, target: Vector3, direction: Vector3, tangent: nu
       k & 2 ? box.max.y : box.min.y,
       k & 4 ? box.max.z : box.min.z,
     ).sub(target);
-    const reach = Math.max(Math.abs(corner.dot(right)) / (tangent * aspect), Math.abs(corner.dot(upwards)) / tangent);
+    const across = Math.abs(corner.dot(right)) / (tangent * aspect);
+    const reach = Math.max(across, Math.abs(corner.dot(upwards)) / (tangent * CLEAR));
     distance = Math.max(distance, corner.dot(direction) + reach);
   }
   return distance * 1.04;

@@ -76,9 +76,7 @@ def datum_of(surface: Surface, finish: Finish) -> Datum:
 
 def lay(surface: Surface, finish: Finish, faces: Ints, datum: Datum) -> Floats:
     """(K, 2) final (s', t') in mm for the corners of `faces`, face after face."""
-    return finish.projection.lay(
-        surface.mesh, surface.normals, faces, datum, finish.placement.matrix
-    )
+    return finish.projection.lay(surface.mesh, surface.normals, faces, datum, finish.placement.matrix)
 
 
 def lay_raw(surface: Surface, finish: Finish, faces: Ints, datum: Datum) -> Floats:

@@ -43,7 +43,9 @@ class _Reader:
         while at < len(body):
             match = _TOKEN.match(body, at)
             if match is None:
-                raise QuantityError(f"{text!r} is not a number: {body[at:].strip()[:12]!r} means nothing here")
+                raise QuantityError(
+                    f"{text!r} is not a number: {body[at:].strip()[:12]!r} means nothing here"
+                )
             kind = ("number", "unit", "sign")[match.lastindex - 1 if match.lastindex else 0]
             self.tokens.append((kind, match.group(match.lastindex or 0)))
             at = match.end()

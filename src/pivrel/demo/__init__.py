@@ -42,14 +42,16 @@ def fill(database: Database) -> Iterator[str]:
     with database.reading() as db:
         there = projects.demo_keys(db)
     if "radio" not in there:
-        yield _project(database, "radio", "Table radio", "table-radio (made up)", radio.build(), RADIO_FINISHES)
+        yield _project(
+            database, "radio", "Table radio", "table-radio (made up)", radio.build(), RADIO_FINISHES
+        )
     if "lido" not in there:
-        yield _project(database, "lido", "Saltmarsh Lido", "saltmarsh-lido (made up)", lido.build(), LIDO_FINISHES)
+        yield _project(
+            database, "lido", "Saltmarsh Lido", "saltmarsh-lido (made up)", lido.build(), LIDO_FINISHES
+        )
 
 
-def _project(
-    database: Database, key: str, name: str, file: str, mesh: Mesh, finishes: list[Any]
-) -> str:
+def _project(database: Database, key: str, name: str, file: str, mesh: Mesh, finishes: list[Any]) -> str:
     surface = Surface(mesh)
 
     def fit(body: dict[str, Any]) -> DatumModel:

@@ -33,7 +33,16 @@ def _plinth(to: Assembly) -> None:
          [(2700, 3600, 1500, 2100), (4500, 5400, 1500, 2100)])  # fmt: skip
     # The west wall is one concave outline round its door, as many programs would export it.
     y0, y1 = THICK, DEPTH - THICK
-    elevation = [(y0, 0), (2400, 0), (2400, 2175), (3525, 2175), (3525, 0), (y1, 0), (y1, HEIGHT), (y0, HEIGHT)]
+    elevation = [
+        (y0, 0),
+        (2400, 0),
+        (2400, 2175),
+        (3525, 2175),
+        (3525, 0),
+        (y1, 0),
+        (y1, HEIGHT),
+        (y0, HEIGHT),
+    ]
     prism(to, "Wall west", elevation, 0.0, THICK, axis="x")
     for name, x in (("Sill south 1", 1912.5), ("Sill south 2", 8775.0)):
         half = 640 if x < 3000 else 2100
@@ -73,8 +82,8 @@ def _roof(to: Assembly) -> None:
 def _columns(to: Assembly) -> None:
     profile = [(0, 0), (190, 0), (190, 60), (150, 90), (147, 800), (144, 1500), (140, 2300), (135, 2980),
                (175, 3030), (175, 3090), (0, 3090)]  # fmt: skip
-    for i, x in enumerate(np.linspace(600, LENGTH - 600, 6), 1):
-        turned(to, f"Column {i}", (x, -1700, -150), profile, 48)
+    for i, along in enumerate(np.linspace(600, LENGTH - 600, 6), 1):
+        turned(to, f"Column {i}", (along, -1700, -150), profile, 48)
 
 
 def _drum(to: Assembly) -> None:
@@ -89,7 +98,9 @@ def _drum(to: Assembly) -> None:
         face = tuple(range(len(points)))
         to.add("Drum wall", points, [face if flip else face[::-1]])
     turned(to, "Shower post", (centre[0], centre[1], -150), [(0, 0), (38, 0), (38, 2250), (0, 2250)], 32)
-    turned(to, "Shower rose", (centre[0], centre[1], 2100), [(0, 0), (120, 0), (120, 25), (40, 60), (0, 60)], 48)
+    turned(
+        to, "Shower rose", (centre[0], centre[1], 2100), [(0, 0), (120, 0), (120, 25), (40, 60), (0, 60)], 48
+    )
 
 
 def _screens(to: Assembly) -> None:
@@ -110,7 +121,14 @@ def _screens(to: Assembly) -> None:
 def _counter(to: Assembly) -> None:
     """The kiosk's L-shaped counter: a thick top over a recessed body."""
     x, y = 6700.0, -120.0
-    top = [(x, y - 500), (x + 4150, y - 500), (x + 4150, y + 100), (x + 700, y + 100), (x + 700, y + 60), (x, y + 60)]
+    top = [
+        (x, y - 500),
+        (x + 4150, y - 500),
+        (x + 4150, y + 100),
+        (x + 700, y + 100),
+        (x + 700, y + 60),
+        (x, y + 60),
+    ]
     prism(to, "Counter top", top, 860, 940)
     box(to, "Counter body", (x + 90, y - 400, -150), (x + 4060, y + 60, 860))
     box(to, "Bench", (1100, 6700, 300), (4700, 7150, 380))
@@ -120,11 +138,18 @@ def _counter(to: Assembly) -> None:
 
 def _steps_and_rail(to: Assembly) -> None:
     for i in range(4):
-        box(to, f"Step {i + 1}", (3300, -3300 - i * 320, -900), (5500, -2980 - i * 320, -150 - 150 * (i + 1) + 0))
+        box(
+            to,
+            f"Step {i + 1}",
+            (3300, -3300 - i * 320, -900),
+            (5500, -2980 - i * 320, -150 - 150 * (i + 1) + 0),
+        )
     # A level run over the deck, a bend, and a slope down beside the steps.
     t = np.linspace(0, 1, 100)
     start, knee = np.array([800.0, -2850, 750]), np.array([3150.0, -2850, 750])
-    bend = np.array([[3150 + 250 * np.sin(a), -2850 - 250 * (1 - np.cos(a)), 750 - 60 * a] for a in t * np.pi / 2])
+    bend = np.array(
+        [[3150 + 250 * np.sin(a), -2850 - 250 * (1 - np.cos(a)), 750 - 60 * a] for a in t * np.pi / 2]
+    )
     slope = bend[-1] + t[1:, None] * np.array([0, -1250, -520])
     path = np.concatenate([start + t[:-1, None] * (knee - start), bend, slope])
     swept(to, "Handrail", path, 24, 24)
@@ -139,7 +164,13 @@ def _ground(to: Assembly) -> None:
     deck = [(-3600, -2980), (3300, -2980), (3300, -2900), (5500, -2900), (5500, -2980), (13200, -2980),
             (18600, -1200), (18600, 7600), (-3600, 7600)]  # fmt: skip
     prism(to, "Deck", deck, -300, -150)
-    prism(to, "Floor", [(THICK, THICK), (LENGTH - THICK, THICK), (LENGTH - THICK, DEPTH - THICK), (THICK, DEPTH - THICK)], -150, 0)
+    prism(
+        to,
+        "Floor",
+        [(THICK, THICK), (LENGTH - THICK, THICK), (LENGTH - THICK, DEPTH - THICK), (THICK, DEPTH - THICK)],
+        -150,
+        0,
+    )
     low, high = (-2400.0, -11400.0), (11800.0, -4900.0)
     for name, a, b in (
         ("Pool wall north", (low[0] - 400, high[1]), (high[0] + 400, high[1] + 400)),

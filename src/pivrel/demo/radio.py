@@ -33,7 +33,9 @@ def build() -> Mesh:
 def _cabinet(to: Assembly) -> None:
     """Four boards, each cut at 45 degrees where it meets the next."""
     outer = np.array([(0, 0), (WIDE, 0), (WIDE, HIGH), (0, HIGH)], float)
-    inner = np.array([(SKIN, SKIN), (WIDE - SKIN, SKIN), (WIDE - SKIN, HIGH - SKIN), (SKIN, HIGH - SKIN)], float)
+    inner = np.array(
+        [(SKIN, SKIN), (WIDE - SKIN, SKIN), (WIDE - SKIN, HIGH - SKIN), (SKIN, HIGH - SKIN)], float
+    )
     for i, name in enumerate(("Cabinet bottom", "Cabinet right", "Cabinet top", "Cabinet left")):
         j = (i + 1) % 4
         section = [outer[i], outer[j], inner[j], inner[i]]

@@ -25,7 +25,7 @@ class Assembly:
     def add(
         self,
         part: str,
-        points: Iterable[Sequence[float]],
+        points: Iterable[Sequence[float]] | Iterable[Floats] | Floats,
         faces: Iterable[Sequence[int]],
         source: str = "undecided",
     ) -> None:
@@ -67,7 +67,9 @@ def box_points(low: Sequence[float], high: Sequence[float]) -> Floats:
     return np.array([[a, b, c], [d, b, c], [d, e, c], [a, e, c], [a, b, f], [d, b, f], [d, e, f], [a, e, f]])
 
 
-def box(to: Assembly, part: str, low: Sequence[float], high: Sequence[float], source: str = "undecided") -> None:
+def box(
+    to: Assembly, part: str, low: Sequence[float], high: Sequence[float], source: str = "undecided"
+) -> None:
     """A box between two corners."""
     to.add(part, box_points(low, high), BOX_FACES, source)
 

@@ -44,7 +44,9 @@ def read_model(
     """
     suffix = suffix_of(name)
     if suffix not in READABLE:
-        raise FormatError(f"files ending in {suffix or 'nothing'!r} cannot be read; use {', '.join(READABLE)}")
+        raise FormatError(
+            f"files ending in {suffix or 'nothing'!r} cannot be read; use {', '.join(READABLE)}"
+        )
     if not data:
         raise FormatError("the file is empty")
     if suffix == ".obj":

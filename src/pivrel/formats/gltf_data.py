@@ -101,12 +101,11 @@ class Buffers:
             raise FormatError(f"buffer view {index} has an offset or length that is not a count")
         if offset + length > len(data):
             raise FormatError(
-                f"buffer view {index} claims bytes up to {offset + length}, "
-                f"but its buffer has {len(data)}"
+                f"buffer view {index} claims bytes up to {offset + length}, but its buffer has {len(data)}"
             )
         return data, offset, length, stated.get("byteStride", 0)
 
-    def accessor(self, index: int, where: str) -> np.ndarray:  # type: ignore[type-arg]
+    def accessor(self, index: int, where: str) -> np.ndarray:
         """(count, width) values of an accessor; normalized integers come as float32."""
         stated = item(self.root.get("accessors"), index, "accessor", where)
         what = f"accessor {index}"
@@ -115,7 +114,9 @@ class Buffers:
         if kind is None or width is None or not isinstance(count, int) or count < 0:
             raise FormatError(f"{what} has a type or count that glTF does not know")
         if "bufferView" in stated:
-            values = self._strided(stated["bufferView"], stated.get("byteOffset", 0), kind, width, count, what)
+            values = self._strided(
+                stated["bufferView"], stated.get("byteOffset", 0), kind, width, count, what
+            )
         elif "sparse" in stated and count <= 100 * max(stated["sparse"].get("count", 0), 1 << 16):
             values = np.zeros((count, width), kind)
         else:
@@ -124,12 +125,10 @@ class Buffers:
             values = self._sparse(values.copy(), stated["sparse"], kind, width, what)
         if stated.get("normalized") and kind is not np.float32:
             # glTF 2.0 section 3.11: signed values are clamped at -1.
-            values = np.maximum(values / np.float32(np.iinfo(kind).max), -1.0).astype(np.float32)
+            values = np.maximum(values / np.float32(np.iinfo(values.dtype).max), -1.0).astype(np.float32)
         return values
 
-    def _strided(
-        self, view: int, offset: Any, kind: Any, width: int, count: int, what: str
-    ) -> np.ndarray:  # type: ignore[type-arg]
+    def _strided(self, view: int, offset: Any, kind: Any, width: int, count: int, what: str) -> np.ndarray:
         data, base, length, stride = self.view(view)
         size = np.dtype(kind).itemsize * width
         if not isinstance(offset, int) or offset < 0 or not isinstance(stride, int):
@@ -138,18 +137,23 @@ class Buffers:
         if stride < size or (count and offset + (count - 1) * stride + size > length):
             raise FormatError(f"{what} claims {count} values, more than its buffer view holds")
         little = np.dtype(kind).newbyteorder("<")
-        return np.ndarray(
-            (count, width), little, data, base + offset, (stride, np.dtype(kind).itemsize)
-        )
+        return np.ndarray((count, width), little, data, base + offset, (stride, np.dtype(kind).itemsize))
 
     def _sparse(
-        self, values: np.ndarray, sparse: Any, kind: Any, width: int, what: str  # type: ignore[type-arg]
-    ) -> np.ndarray:  # type: ignore[type-arg]
+        self,
+        values: np.ndarray,
+        sparse: Any,
+        kind: Any,
+        width: int,
+        what: str,
+    ) -> np.ndarray:
         count, places, stated = sparse.get("count"), sparse.get("indices", {}), sparse.get("values", {})
         index_kind = COMPONENTS.get(places.get("componentType"))
         if index_kind is None or not isinstance(count, int):
             raise FormatError(f"{what} has a sparse part that glTF does not know")
-        rows = self._strided(places.get("bufferView"), places.get("byteOffset", 0), index_kind, 1, count, what)
+        rows = self._strided(
+            places.get("bufferView"), places.get("byteOffset", 0), index_kind, 1, count, what
+        )
         if len(rows) and int(rows.max()) >= len(values):
             raise FormatError(f"{what} has a sparse value at {int(rows.max())}, beyond its {len(values)}")
         values[rows[:, 0].astype(np.int64)] = self._strided(

@@ -76,7 +76,9 @@ class _Scene:
         if not self.meshes:
             raise FormatError("the model has no faces: no node of its scene holds triangles")
         if self.mirrored:
-            self.found.append(f"{self.mirrored} mirrored node transforms were applied and the faces turned back")
+            self.found.append(
+                f"{self.mirrored} mirrored node transforms were applied and the faces turned back"
+            )
         if self.uneven:
             self.found.append(f"{self.uneven} uneven node scales were applied")
         return checked(_with_joined_sources(merged(self.meshes))), self.found

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -87,9 +88,9 @@ class _Writer:
         # Triangles sorted by part and then by finish: each run of both is one primitive.
         key = mesh.face_part[face].astype(np.int64) * len(rows) + face_row[face]
         order = np.argsort(key, kind="stable")
-        starts = np.flatnonzero(np.diff(key[order], prepend=-1)).tolist() + [len(order)]
+        starts = [*np.flatnonzero(np.diff(key[order], prepend=-1)).tolist(), len(order)]
         current = -1
-        for begin, end in zip(starts[:-1], starts[1:], strict=True):
+        for begin, end in pairwise(starts):
             part, row = divmod(int(key[order[begin]]), len(rows))
             if part != current:
                 current = part

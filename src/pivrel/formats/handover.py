@@ -40,7 +40,13 @@ def obj_files(model: LaidModel, stem: str, convention: Convention) -> dict[str, 
     # BARE is -1, the last row: NaN stays NaN.
     uv = model.st / repeat[np.repeat(model.face_finish, np.diff(mesh.face_start))]
     text = write_obj(
-        mesh, model.surface.shading_normals, uv, face_row, [m[0] for m in materials], f"{stem}.mtl", convention
+        mesh,
+        model.surface.shading_normals,
+        uv,
+        face_row,
+        [m[0] for m in materials],
+        f"{stem}.mtl",
+        convention,
     )
     return {f"{stem}.obj": text.encode(), f"{stem}.mtl": write_mtl(materials).encode(), **files}
 

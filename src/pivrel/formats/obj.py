@@ -3,7 +3,7 @@ manual, appendix B1). Polygons, parts, names and normals are kept."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -32,9 +32,7 @@ def read_obj(data: bytes, bundle: Bundle) -> tuple[Mesh, list[str]]:
     points, normals = np.empty((v, 3)), np.empty((vn, 3))
     face_start, names = np.empty(f + 1, np.int32), np.empty((k, 3), np.int64)
     corners, corner_normals = np.empty(c, np.int32), np.empty(c, np.int32)
-    error, line, what_at = read_lines(
-        raw, points, normals, face_start, corners, corner_normals, names
-    )
+    error, line, what_at = read_lines(raw, points, normals, face_start, corners, corner_normals, names)
     if error:
         raise FormatError(_line_error(error, line, what_at, v, vn))
 
@@ -119,7 +117,7 @@ def _named_runs(data: bytes, names: Ints, faces: int) -> _Named:
     return out
 
 
-def _unit(normals: np.ndarray, index: Ints) -> Floats32 | None:  # type: ignore[type-arg]
+def _unit(normals: np.ndarray, index: Ints) -> Floats32 | None:
     """(C, 3) unit normals, or None where a corner has none or one without length."""
     if not len(normals) or (index < 0).any():
         return None
@@ -199,7 +197,7 @@ def in_model_space(mesh: Mesh, convention: Convention) -> Mesh:
 def write_obj(
     mesh: Mesh,
     normals: Floats32,
-    uv: np.ndarray,  # type: ignore[type-arg]
+    uv: np.ndarray,
     face_name: Ints,
     names: list[str],
     library: str,
@@ -239,12 +237,12 @@ def write_obj(
     return "\n".join(lines) + "\n"
 
 
-def _rows(key: str, values: np.ndarray, places: int) -> list[str]:  # type: ignore[type-arg]
+def _rows(key: str, values: np.ndarray, places: int) -> list[str]:
     row = key + f" %.{places}f" * values.shape[1]
     return [row % tuple(v) for v in values.tolist()]
 
 
-def _unique_rows(values: np.ndarray, places: int) -> tuple[np.ndarray, Ints]:  # type: ignore[type-arg]
+def _unique_rows(values: np.ndarray, places: int) -> tuple[np.ndarray, Ints]:
     rounded = np.round(values, places) + 0.0
     unique, index = np.unique(rounded, axis=0, return_inverse=True)
     return unique, index.reshape(-1).astype(np.int32)

@@ -21,7 +21,7 @@ _POWERS = np.array([10.0**k for k in range(23)])
 
 @njit(cache=True)
 def _blank(c: int) -> bool:
-    return c == SPACE or c == TAB or c == RETURN
+    return c in (SPACE, TAB, RETURN)
 
 
 @njit(cache=True)

@@ -24,13 +24,13 @@ class Convention:
         return cls(MM[unit], up)
 
 
-def to_model(points: np.ndarray, convention: Convention) -> Floats:  # type: ignore[type-arg]
+def to_model(points: np.ndarray, convention: Convention) -> Floats:
     """(…, 3) from a file's space: Y up (x, y, z) becomes Z up (x, -z, y)."""
     points = np.asarray(points, np.float64) * convention.mm
     return points[..., [0, 2, 1]] * (1, -1, 1) if convention.up == "y" else points
 
 
-def from_model(points: np.ndarray, convention: Convention) -> Floats:  # type: ignore[type-arg]
+def from_model(points: np.ndarray, convention: Convention) -> Floats:
     """(…, 3) to a file's space: Z up (x, y, z) becomes Y up (x, z, -y)."""
     points = points[..., [0, 2, 1]] * (1, 1, -1) if convention.up == "y" else points
     return np.asarray(points, np.float64) / convention.mm

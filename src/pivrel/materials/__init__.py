@@ -1,0 +1,1 @@
+"""The built-in procedural library, and the images that materials are made of."""

@@ -42,7 +42,11 @@ def checker(repeat_mm: tuple[float, float], squares: tuple[int, int]) -> Image:
             draw.text((left + side / 2, top + side * 0.66), f"{t:g}", INK, font, anchor="mm")
             tip = (left + side * 0.5, top + side * 0.08)
             draw.polygon(
-                [tip, (tip[0] - side * 0.06, tip[1] + side * 0.1), (tip[0] + side * 0.06, tip[1] + side * 0.1)],
+                [
+                    tip,
+                    (tip[0] - side * 0.06, tip[1] + side * 0.1),
+                    (tip[0] + side * 0.06, tip[1] + side * 0.1),
+                ],
                 fill=(176, 74, 40),
             )
             draw.line([(left, top), (left + side, top)], INK, 1)

@@ -33,9 +33,7 @@ class Canvas:
         w, h = self.pixels
         return np.broadcast_to(((h - 0.5 - np.arange(h)) / h * self.repeat_mm[1])[:, None], (h, w))
 
-    def noise(
-        self, seed: int, size_mm: float | tuple[float, float], roughness: float = 1.0
-    ) -> Floats:
+    def noise(self, seed: int, size_mm: float | tuple[float, float], roughness: float = 1.0) -> Floats:
         """(H, W) smooth noise of mean 0 and deviation 1, with features of about `size_mm`.
 
         Random phases under a power law (spectral synthesis; Saupe, in "The Science of Fractal

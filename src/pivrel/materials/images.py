@@ -51,7 +51,7 @@ def checked_image(data: bytes, name: str) -> Image:
     return Image(data, f"image/{kind.lower()}")
 
 
-def encode(pixels: np.ndarray) -> Image:  # type: ignore[type-arg]
+def encode(pixels: np.ndarray) -> Image:
     """(H, W) or (H, W, 3) values from 0 to 1, first row on top, as a PNG."""
     bytes_ = np.round(np.clip(pixels, 0, 1) * 255).astype(np.uint8)
     out = BytesIO()
@@ -59,7 +59,7 @@ def encode(pixels: np.ndarray) -> Image:  # type: ignore[type-arg]
     return Image(out.getvalue())
 
 
-def decode(image: Image) -> np.ndarray:  # type: ignore[type-arg]
+def decode(image: Image) -> np.ndarray:
     """(H, W, 3) values from 0 to 1, as stored (no color transform)."""
     with PIL.Image.open(BytesIO(image.data)) as picture:
         return np.asarray(picture.convert("RGB"), np.float64) / 255

@@ -48,9 +48,7 @@ def make(key: str) -> BuiltIn:
         "roughness": encode(maps.roughness),
     }
     grain = recipe.grain_deg if recipe.has_grain else None
-    return BuiltIn(
-        recipe.key, recipe.name, recipe.use, maps.canvas.repeat_mm, grain, maps.metallic, images
-    )
+    return BuiltIn(recipe.key, recipe.name, recipe.use, maps.canvas.repeat_mm, grain, maps.metallic, images)
 
 
 KEYS = (*RECIPES, "checker")

@@ -9,7 +9,7 @@ from pivrel.materials.fields import Canvas, blend, per_item, ramp, rgb, smoothst
 from pivrel.materials.recipe import Maps, Recipe
 
 
-def _shifted(field: Floats, ids: np.ndarray, seed: int) -> Floats:  # type: ignore[type-arg]
+def _shifted(field: Floats, ids: np.ndarray, seed: int) -> Floats:
     """A periodic field, moved by a random amount of its own for each id: no two boards alike."""
     h, w = field.shape
     down = per_item(seed, ids, 0, h).astype(int)
@@ -56,6 +56,7 @@ def oak() -> Maps:
 def walnut() -> Maps:
     """Walnut veneer in book-matched leaves 300 mm wide, grain up the sheet."""
     canvas = Canvas((600.0, 1200.0), (1024, 2048))
+
     # The right leaf is the left one opened like a book: both borders meet their own mirror image.
     def matched(field: Floats) -> Floats:
         half = field[:, : field.shape[1] // 2]

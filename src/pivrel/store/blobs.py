@@ -6,6 +6,7 @@ import hashlib
 import json
 import sqlite3
 from io import BytesIO
+from typing import Any
 
 import numpy as np
 
@@ -41,19 +42,22 @@ def get_images(db: sqlite3.Connection, hashes: dict[str, str]) -> dict[str, Imag
 
 def put_mesh(db: sqlite3.Connection, mesh: Mesh) -> str:
     """Keeps a mesh; its content hash."""
-    arrays = {
+    arrays: dict[str, Any] = {
         "points": mesh.points,
         "corners": mesh.corners,
         "face_start": mesh.face_start,
         "face_part": mesh.face_part,
         "names": np.frombuffer(
-            json.dumps({"parts": mesh.part_names, "sources": [(s.name, s.rgba) for s in mesh.sources]}).encode(),
+            json.dumps(
+                {"parts": mesh.part_names, "sources": [(s.name, s.rgba) for s in mesh.sources]}
+            ).encode(),
             np.uint8,
         ),
     }
     optional = {"normals": mesh.normals, "face_source": mesh.face_source}
+    arrays |= {name: array for name, array in optional.items() if array is not None}
     out = BytesIO()
-    np.savez(out, **arrays, **{k: v for k, v in optional.items() if v is not None})
+    np.savez(out, **arrays)
     return put(db, out.getvalue(), MESH_MIME)
 
 

@@ -49,9 +49,7 @@ def changes_between(before: Contents, after: Contents) -> list[Change]:
     return out
 
 
-def write(
-    db: sqlite3.Connection, project_id: int, revision: int, label: str, changes: list[Change]
-) -> None:
+def write(db: sqlite3.Connection, project_id: int, revision: int, label: str, changes: list[Change]) -> None:
     """Carries out an edit based on `revision` and journals it; edits that were undone are dropped."""
     cursor = _based_on(db, project_id, revision)
     db.execute("DELETE FROM journal WHERE project_id = ? AND seq > ?", (project_id, cursor))
@@ -103,9 +101,7 @@ def _based_on(db: sqlite3.Connection, project_id: int, revision: int) -> int:
     return int(row["cursor"])
 
 
-def _journalled(
-    db: sqlite3.Connection, project_id: int, seq: int, what: str
-) -> tuple[str, list[Change]]:
+def _journalled(db: sqlite3.Connection, project_id: int, seq: int, what: str) -> tuple[str, list[Change]]:
     row = db.execute(
         "SELECT label, changes FROM journal WHERE project_id = ? AND seq = ?", (project_id, seq)
     ).fetchone()

@@ -41,7 +41,8 @@ def geometry(project_id: int) -> Response:
             lines=near[lines].astype("<f4"),
         )
     response.set_etag(project.mesh)
-    return response.make_conditional(request)
+    response.make_conditional(request)
+    return response
 
 
 @bp.get("/projects/<int:project_id>/cover")

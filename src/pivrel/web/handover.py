@@ -96,7 +96,11 @@ def recipe(project_id: int) -> Response:
     finishes = [{k: v for k, v in d.body.items() if v is not None} for d in contents.finishes.values()]
     text = json.dumps({"recipe": 1, "materials": materials, "finishes": finishes}, indent=1)
     read_recipe(text)
-    return _download(f"{safe_file_name(project.name)}_recipe.zip", zipped({"recipe.json": text.encode(), **files}), "application/zip")
+    return _download(
+        f"{safe_file_name(project.name)}_recipe.zip",
+        zipped({"recipe.json": text.encode(), **files}),
+        "application/zip",
+    )
 
 
 @bp.get("/projects/<int:project_id>/handover/<kind>")
@@ -112,7 +116,9 @@ def files(project_id: int, kind: str) -> Response:
         for key, document in contents.materials.items():
             body = document.body
             images = blobs.get_images(db, body["images"])
-            looks[key] = Look(images or {"base_color": checker_for(tuple(body["repeat_mm"]))}, body["metallic"])
+            looks[key] = Look(
+                images or {"base_color": checker_for(tuple(body["repeat_mm"]))}, body["metallic"]
+            )
     with COMPUTING:
         bodies = [d.body for d in contents.finishes.values()]
         model = lay_model(

@@ -9,7 +9,7 @@ import numpy as np
 from flask import Response
 
 
-def packet(header: dict[str, Any], **arrays: np.ndarray) -> Response:  # type: ignore[type-arg]
+def packet(header: dict[str, Any], **arrays: np.ndarray) -> Response:
     """Length of the header (uint32), header, arrays; each begins at a multiple of four bytes.
 
     The header gains "arrays": {name: {"at": byte behind the header, "length": count, "type": dtype}}.

@@ -11,6 +11,7 @@ from flask import Blueprint, Response, abort, jsonify, request
 from pydantic import BaseModel, ConfigDict, Field
 
 from pivrel.core import picks
+from pivrel.core.arrays import Mask
 from pivrel.core.geometry.patches import CREASE_DEG
 from pivrel.core.picks import Pick
 from pivrel.laid_project import COMPUTING, LaidProject
@@ -68,7 +69,7 @@ def _clicked(laid: LaidProject, clicked: Clicked) -> Pick:
     return _by_faces(patches == patch)
 
 
-def _by_faces(mask: picks.Mask) -> Pick:
+def _by_faces(mask: Mask) -> Pick:
     return picks.Faces(tuple(picks.as_faces(mask).tolist()))
 
 

@@ -56,7 +56,9 @@ def _uploaded() -> tuple[str, Imported]:
         kinds = ", ".join(sorted({suffix_of(n) or n for n in named})) or "nothing"
         raise FormatError(f"there is no model among the files ({kinds}); Pivrel opens {', '.join(READABLE)}")
     if len(models) > 1:
-        raise FormatError(f"there are {len(models)} models among the files ({', '.join(models[:3])}); open one at a time")
+        raise FormatError(
+            f"there are {len(models)} models among the files ({', '.join(models[:3])}); open one at a time"
+        )
     unit, up = request.form.get("unit") or None, request.form.get("up") or None
     if unit not in (None, *MM) or up not in (None, "y", "z"):
         raise FormatError("unit and axis must be one of those offered")
@@ -167,4 +169,3 @@ def picture(project_id: int) -> Response:
     # The address carries the revision, so a picture never goes stale.
     response.cache_control.max_age = 86400
     return response
-

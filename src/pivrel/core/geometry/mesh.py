@@ -70,8 +70,7 @@ def checked(mesh: Mesh) -> Mesh:
         corner = int(np.flatnonzero((mesh.corners < 0) | (mesh.corners >= len(mesh.points)))[0])
         face = int(np.searchsorted(mesh.face_start, corner, side="right")) - 1
         raise MeshError(
-            f"face {face} refers to point {int(mesh.corners[corner])}, "
-            f"but there are only {len(mesh.points)}"
+            f"face {face} refers to point {int(mesh.corners[corner])}, but there are only {len(mesh.points)}"
         )
     if np.diff(mesh.face_start).min() < 3:
         face = int(np.argmin(np.diff(mesh.face_start)))
@@ -98,13 +97,9 @@ def merged(meshes: list[Mesh]) -> Mesh:
     normals = [m.normals for m in meshes if m.normals is not None]
     return Mesh(
         points=np.concatenate([m.points for m in meshes]),
-        corners=np.concatenate([m.corners + point_base[i] for i, m in enumerate(meshes)]).astype(
-            np.int32
-        ),
+        corners=np.concatenate([m.corners + point_base[i] for i, m in enumerate(meshes)]).astype(np.int32),
         face_start=np.concatenate([*starts, corner_base[-1:]]).astype(np.int32),
-        face_part=np.concatenate([m.face_part + part_base[i] for i, m in enumerate(meshes)]).astype(
-            np.int32
-        ),
+        face_part=np.concatenate([m.face_part + part_base[i] for i, m in enumerate(meshes)]).astype(np.int32),
         part_names=tuple(name for m in meshes for name in m.part_names),
         normals=np.concatenate(normals) if len(normals) == len(meshes) else None,
         face_source=np.concatenate(sources).astype(np.int32),

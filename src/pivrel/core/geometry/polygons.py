@@ -50,9 +50,7 @@ def _inside(flat: Floats, a: int, b: int, c: int, p: int) -> bool:
     for q in (a, b, c):
         if flat[p, 0] == flat[q, 0] and flat[p, 1] == flat[q, 1]:
             return False
-    return bool(
-        _turn(flat, a, b, p) >= 0 and _turn(flat, b, c, p) >= 0 and _turn(flat, c, a, p) >= 0
-    )
+    return bool(_turn(flat, a, b, p) >= 0 and _turn(flat, b, c, p) >= 0 and _turn(flat, c, a, p) >= 0)
 
 
 @njit(cache=True)
@@ -113,9 +111,7 @@ def _clip_ears(flat: Floats, first: int, out: Ints, at: int, tiny: float) -> int
 
 
 @njit(cache=True)
-def _triangulate(
-    points: Floats, corners: Ints, face_start: Ints, normals: Floats
-) -> tuple[Ints, Ints]:
+def _triangulate(points: Floats, corners: Ints, face_start: Ints, normals: Floats) -> tuple[Ints, Ints]:
     faces = len(face_start) - 1
     room = len(corners) - 2 * faces
     out = np.empty((room, 3), np.int32)
@@ -145,9 +141,7 @@ def _triangulate(
     return out[:at].copy(), face_of[:at].copy()
 
 
-def triangulate(
-    points: Floats, corners: Ints, face_start: Ints, normals: Floats
-) -> tuple[Ints, Ints]:
+def triangulate(points: Floats, corners: Ints, face_start: Ints, normals: Floats) -> tuple[Ints, Ints]:
     """Triangles (T, 3) of corner ids and (T,) the face of each, in face order.
 
     normals: (F, 3) from `face_normals`. A triangle stays one triangle even without area, so that

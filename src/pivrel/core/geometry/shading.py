@@ -17,9 +17,7 @@ def smooth_normals(mesh: Mesh, normals: Floats, place: Ints, patches: Ints) -> F
     face = np.repeat(np.arange(mesh.face_count), corners_per_face)
     key = place[mesh.corners].astype(np.int64) * (int(patches.max()) + 1) + patches[face]
     _, group = np.unique(key, return_inverse=True)
-    total = np.stack(
-        [np.bincount(group, weights=normals[face, axis]) for axis in range(3)], axis=1
-    )
+    total = np.stack([np.bincount(group, weights=normals[face, axis]) for axis in range(3)], axis=1)
     length = np.linalg.norm(total, axis=1, keepdims=True)
     unit = np.where(length > 0, total / np.where(length > 0, length, 1), (0.0, 0.0, 1.0))
     return unit[group].astype(np.float32)

@@ -51,9 +51,9 @@ class Surface:
     @cached_property
     def face_areas(self) -> Floats:
         """(F,) in mm², the sum of each face's triangles."""
-        return np.bincount(
-            self.triangle_face, weights=self.triangle_areas, minlength=self.mesh.face_count
-        )
+        count = self.mesh.face_count
+        areas = np.bincount(self.triangle_face, weights=self.triangle_areas, minlength=count)
+        return areas.astype(np.float64)
 
     @cached_property
     def topology(self) -> Topology:

@@ -28,9 +28,7 @@ class Seams:
 
 
 @njit(cache=True)
-def _gaps(
-    final: Floats, pairs: Ints, opposed: Mask, after: Ints, width: float, height: float
-) -> Floats:
+def _gaps(final: Floats, pairs: Ints, opposed: Mask, after: Ints, width: float, height: float) -> Floats:
     out = np.empty(len(pairs))
     for e in range(len(pairs)):
         a, b = pairs[e, 0], pairs[e, 1]

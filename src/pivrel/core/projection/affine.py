@@ -51,6 +51,4 @@ def lay_sides(mesh: Mesh, faces: Ints, side: Ints, maps: Floats) -> Floats:
 
     side: (len(faces),) int8 into maps (S, 2, 4).
     """
-    return _lay(
-        mesh.points, mesh.corners, mesh.face_start, faces, corner_rows(mesh, faces), side, maps
-    )
+    return _lay(mesh.points, mesh.corners, mesh.face_start, faces, corner_rows(mesh, faces), side, maps)

@@ -1,0 +1,57 @@
+# make demo: set up, fill in the demo, serve it.  make test: set up and run everything.
+
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+PORT ?= 8017
+STAMPS := $(VENV)/.stamps
+PAGE := src/pivrel/web/static/index.html
+FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
+
+.PHONY: setup demo serve test bench lint shots clean
+
+setup: $(STAMPS)/python $(PAGE) $(STAMPS)/warm
+
+$(STAMPS)/python: requirements.txt requirements-dev.txt pyproject.toml
+	$(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	mkdir -p $(STAMPS) && touch $@
+
+frontend/node_modules/.package-lock.json: frontend/package.json frontend/package-lock.json
+	cd frontend && npm ci --no-audit --no-fund --loglevel=error
+
+$(PAGE): frontend/node_modules/.package-lock.json $(FRONTEND)
+	cd frontend && npm run --silent build
+
+# Compiles the kernels once, so that the first model opens as fast as the second.
+$(STAMPS)/warm: $(STAMPS)/python $(wildcard src/pivrel/core/*/*.py) src/pivrel/formats/obj_lines.py
+	$(BIN)/pivrel apply docs/example/brick.json docs/example/wall.obj -o $(STAMPS)/wall.glb
+	touch $@
+
+demo: setup
+	$(BIN)/pivrel demo
+	$(BIN)/pivrel serve --port $(PORT)
+
+serve: setup
+	$(BIN)/pivrel serve --port $(PORT)
+
+test: setup lint
+	@command -v chromium chromedriver >/dev/null || (apt-get update -qq && apt-get install -y -qq chromium chromium-driver)
+	$(BIN)/python -m pytest
+
+lint: setup
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	cd frontend && npm run --silent lint
+
+bench: setup
+	$(BIN)/python -m benchmarks
+
+# Renews docs/screenshots from a fresh demo.
+shots: setup
+	$(BIN)/python -m tests.browser.shots
+
+clean:
+	rm -rf $(VENV) frontend/node_modules src/pivrel/web/static
