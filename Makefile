@@ -14,7 +14,7 @@ setup: $(STAMPS)/python $(PAGE) $(STAMPS)/warm
 
 $(STAMPS)/python: requirements.txt requirements-dev.txt pyproject.toml
 	$(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -r requirements-dev.txt
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
 	mkdir -p $(STAMPS) && touch $@
 

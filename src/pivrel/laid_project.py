@@ -8,12 +8,13 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property, lru_cache
 from itertools import pairwise
 from typing import Any, TypeVar
 
 import numpy as np
 
-from pivrel.core.arrays import Ints
+from pivrel.core.arrays import Floats32, Ints
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, Finish, cover, datum_of, lay
@@ -71,12 +72,20 @@ def _digest(*what: Any) -> str:
     return hashlib.sha256(json.dumps(what, sort_keys=True).encode()).hexdigest()[:20]
 
 
+@lru_cache(maxsize=1024)
+def _validated(body: str) -> FinishModel:
+    """A stored finish; most are the same from one edit to the next."""
+    return FinishModel.model_validate_json(body)
+
+
 @dataclass(frozen=True)
 class Covering:
-    """Which face takes which finish, and the faces of each."""
+    """Which face takes which finish (F,), the faces of each, and how much that is."""
 
     face_finish: Ints
     faces: tuple[Ints, ...]
+    areas_m2: tuple[float, ...]
+    bare_m2: float
 
 
 @dataclass(frozen=True)
@@ -94,14 +103,14 @@ class LaidProject:
 
     def finish(self, body: dict[str, Any]) -> Finish:
         """A finish's body as the core knows it."""
-        return FinishModel.model_validate(body).to_core(self.material(body["material"]))
+        return _validated(json.dumps(body)).to_core(self.material(body["material"]))
 
-    @property
+    @cached_property
     def keys(self) -> list[str]:
         """The finishes' codes in the order of the schedule."""
         return list(self.contents.finishes)
 
-    @property
+    @cached_property
     def cover_key(self) -> str:
         """Changes where a face may have changed its finish."""
         return _digest(self.mesh, [d.body["pick"] for d in self.contents.finishes.values()])
@@ -110,20 +119,26 @@ class LaidProject:
         """Which face takes which finish."""
 
         def make() -> Covering:
-            picks = [
-                FinishModel.model_validate(d.body).pick.to_core() for d in self.contents.finishes.values()
-            ]
+            picks = [self.finish(d.body).pick for d in self.contents.finishes.values()]
             face_finish = cover(self.surface, picks)
             order = np.argsort(face_finish, kind="stable").astype(np.int32)
             bounds = np.searchsorted(face_finish[order], np.arange(len(picks) + 1))
             faces = tuple(order[a:b] for a, b in pairwise(bounds))
-            return Covering(face_finish, faces)
+            # Row 0 are the bare faces.
+            bare, *areas = (
+                np.bincount(face_finish + 1, weights=self.surface.face_areas, minlength=len(picks) + 1) / 1e6
+            ).tolist()
+            return Covering(face_finish, faces, tuple(areas), bare)
 
         return COVERS.get(self.cover_key, make, lambda c: c.face_finish.nbytes * 2)
 
     def faces(self, key: str) -> Ints:
         """(K,) int32 ids of the faces that a finish covers, ascending."""
         return self.covering().faces[self.keys.index(key)]
+
+    def area_m2(self, key: str) -> float:
+        """The area that a finish covers."""
+        return self.covering().areas_m2[self.keys.index(key)]
 
     def laying_key(self, key: str) -> str:
         """Changes where the (s', t') of a finish may have changed."""
@@ -133,15 +148,14 @@ class LaidProject:
         grain = self.material(body["material"]).grain_deg if body["grain_deg"] is not None else 0
         return _digest(self.cover_key, key, placed, grain)
 
-    def laying(self, key: str) -> bytes:
-        """Little-endian float32 (s', t') in mm for the corners of the finish's faces, in face order."""
+    def laying(self, key: str) -> Floats32:
+        """(K, 2) float32 (s', t') in mm for the corners of the finish's faces, in face order."""
 
-        def make() -> bytes:
+        def make() -> Floats32:
             finish = self.finish(self.contents.finishes[key].body)
-            st = lay(self.surface, finish, self.faces(key), datum_of(self.surface, finish))
-            return st.astype("<f4").tobytes()
+            return lay(self.surface, finish, self.faces(key), datum_of(self.surface, finish), np.float32)
 
-        return LAYINGS.get(self.laying_key(key), make, len)
+        return LAYINGS.get(self.laying_key(key), make, lambda st: st.nbytes)
 
     def figures(self, key: str) -> Figures:
         """What is measured of a finish."""

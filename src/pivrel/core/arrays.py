@@ -5,7 +5,10 @@ from typing import Any, TypeAlias
 import numpy as np
 import numpy.typing as npt
 
-Floats: TypeAlias = npt.NDArray[np.float64]
+Floats: TypeAlias = npt.NDArray[np.floating[Any]]
 Floats32: TypeAlias = npt.NDArray[np.float32]
 Ints: TypeAlias = npt.NDArray[np.signedinteger[Any]]
 Mask: TypeAlias = npt.NDArray[np.bool_]
+
+Precision: TypeAlias = type[np.float64] | type[np.float32]
+"""float64 for everything that is computed on; float32 for what only a view will draw."""

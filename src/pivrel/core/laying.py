@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Precision
 from pivrel.core.geometry.fits import fit_box, fit_planar
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
@@ -74,9 +74,10 @@ def datum_of(surface: Surface, finish: Finish) -> Datum:
     return fit_datum(surface, faces, finish.projection)
 
 
-def lay(surface: Surface, finish: Finish, faces: Ints, datum: Datum) -> Floats:
+def lay(surface: Surface, finish: Finish, faces: Ints, datum: Datum, dtype: Precision = np.float64) -> Floats:
     """(K, 2) final (s', t') in mm for the corners of `faces`, face after face."""
-    return finish.projection.lay(surface.mesh, surface.normals, faces, datum, finish.placement.matrix)
+    sheet = finish.placement.matrix
+    return finish.projection.lay(surface.mesh, surface.normals, faces, datum, sheet, dtype)
 
 
 def lay_raw(surface: Surface, finish: Finish, faces: Ints, datum: Datum) -> Floats:

@@ -24,10 +24,10 @@ class QuantityError(ValueError):
 
 @dataclass(frozen=True)
 class _Value:
-    """A number, and whether it carried a unit."""
+    """A number in the field's own unit, and the unit that it was typed with (None for a bare one)."""
 
     number: float
-    measured: bool
+    unit: float | None
 
 
 class _Reader:
@@ -68,7 +68,7 @@ class _Reader:
         while self.peek() in (("sign", "+"), ("sign", "-")):
             factor = 1 if self.tokens.pop(0)[1] == "+" else -1
             other = self.product()
-            value = _Value(value.number + factor * other.number, value.measured or other.measured)
+            value = _Value(value.number + factor * other.number, value.unit or other.unit)
         return value
 
     def product(self) -> _Value:
@@ -76,12 +76,17 @@ class _Reader:
         while self.peek()[0] == "sign" and self.peek()[1] in "*/×÷":
             times = self.tokens.pop(0)[1] in "*×"
             other = self.signed()
-            if times and value.measured and other.measured:
+            if times and value.unit and other.unit:
                 raise QuantityError(f"{self.text!r} multiplies two measured numbers")
             if not times and other.number == 0:
                 raise QuantityError(f"{self.text!r} divides by zero")
-            number = value.number * other.number if times else value.number / other.number
-            value = _Value(number, value.measured != other.measured)
+            if times:
+                value = _Value(value.number * other.number, value.unit or other.unit)
+            elif other.unit and not value.unit:
+                # 1/2in is half an inch: nobody means one over two inches.
+                value = _Value(value.number / other.number * other.unit**2, other.unit)
+            else:
+                value = _Value(value.number / other.number, None if other.unit else value.unit)
         return value
 
     def signed(self) -> _Value:
@@ -89,7 +94,7 @@ class _Reader:
         if kind == "sign" and text in "+-":
             self.tokens.pop(0)
             value = self.signed()
-            return _Value(-value.number if text == "-" else value.number, value.measured)
+            return _Value(-value.number if text == "-" else value.number, value.unit)
         if (kind, text) == ("sign", "("):
             self.tokens.pop(0)
             value = self.sum()
@@ -104,19 +109,20 @@ class _Reader:
 
     def measured(self) -> _Value:
         """A number with its unit; feet and inches may follow each other: 5'6"."""
-        total, unit_seen = 0.0, False
+        total: float = 0.0
+        last: float | None = None
         while True:
             number = float(self.tokens.pop(0)[1])
             if self.peek()[0] != "unit":
-                return _Value(total + number, unit_seen)
+                return _Value(total + number, last)
             unit = self.tokens.pop(0)[1]
             factor = self.units.get(unit, self.units.get(unit.lower()))
             if factor is None:
                 known = ", ".join(self.units)
                 raise QuantityError(f"{unit!r} in {self.text!r} is not a unit known here; known are {known}")
-            total, unit_seen = total + number * factor, True
+            total, last = total + number * factor, factor
             if self.peek()[0] != "number":
-                return _Value(total, True)
+                return _Value(total, last)
 
 
 def parse_length(text: str) -> float:

@@ -44,9 +44,8 @@ def _plinth(to: Assembly) -> None:
         (y0, HEIGHT),
     ]
     prism(to, "Wall west", elevation, 0.0, THICK, axis="x")
-    for name, x in (("Sill south 1", 1912.5), ("Sill south 2", 8775.0)):
-        half = 640 if x < 3000 else 2100
-        box(to, name, (x - half, -60, 860), (x + half, THICK - 60, 900))
+    for name, middle, half in (("Sill south 1", 1912.5, 640.0), ("Sill south 2", 8775.0, 2100.0)):
+        box(to, name, (middle - half, -60.0, 860.0), (middle + half, THICK - 60.0, 900.0))
 
 
 def _roof(to: Assembly) -> None:
@@ -75,8 +74,8 @@ def _roof(to: Assembly) -> None:
         outline = [(0.0, HEIGHT), (DEPTH, HEIGHT), *reversed(arc)]
         near = at if out < 0 else at - THICK
         prism(to, name, outline, near, near + THICK, axis="x")
-    for name, y in (("Wall plate south", 0.0), ("Wall plate north", DEPTH - THICK)):
-        box(to, name, (THICK, y, HEIGHT), (LENGTH - THICK, y + THICK, HEIGHT + 150))
+    for name, front in (("Wall plate south", 0.0), ("Wall plate north", DEPTH - THICK)):
+        box(to, name, (THICK, front, HEIGHT), (LENGTH - THICK, front + THICK, HEIGHT + 150))
 
 
 def _columns(to: Assembly) -> None:

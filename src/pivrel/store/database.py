@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
@@ -11,16 +12,20 @@ from pathlib import Path
 
 
 class Database:
-    """A data folder with one SQLite file in it. Connections are short-lived; any thread may ask."""
+    """A data folder with one SQLite file in it. Any thread may ask; each keeps its own connection."""
 
     def __init__(self, folder: Path) -> None:
         folder.mkdir(parents=True, exist_ok=True)
         self.path = folder / "pivrel.sqlite"
+        self._own = threading.local()
         with self.transaction() as db:
             migrate(db)
 
-    def _connect(self) -> sqlite3.Connection:
-        db = sqlite3.connect(self.path, timeout=30, isolation_level=None)
+    def _connection(self) -> sqlite3.Connection:
+        if hasattr(self._own, "db"):
+            held: sqlite3.Connection = self._own.db
+            return held
+        db = self._own.db = sqlite3.connect(self.path, timeout=30, isolation_level=None)
         db.row_factory = sqlite3.Row
         # FULL: what was confirmed survives a power cut too, for one fsync an edit.
         for pragma in ("journal_mode = WAL", "foreign_keys = ON", "synchronous = FULL"):
@@ -30,27 +35,25 @@ class Database:
     @contextmanager
     def transaction(self) -> Iterator[sqlite3.Connection]:
         """A connection within one write transaction: all of it is kept, or nothing."""
-        db = self._connect()
+        db = self._connection()
+        db.execute("BEGIN IMMEDIATE")
         try:
-            db.execute("BEGIN IMMEDIATE")
             yield db
             db.execute("COMMIT")
         except BaseException:
             if db.in_transaction:
                 db.execute("ROLLBACK")
             raise
-        finally:
-            db.close()
 
     @contextmanager
     def reading(self) -> Iterator[sqlite3.Connection]:
         """A connection that sees one state throughout."""
-        db = self._connect()
+        db = self._connection()
+        db.execute("BEGIN")
         try:
-            db.execute("BEGIN")
             yield db
         finally:
-            db.close()
+            db.execute("ROLLBACK")
 
 
 def migrate(db: sqlite3.Connection) -> None:

@@ -23,7 +23,7 @@ def geometry(project_id: int) -> Response:
     with COMPUTING:
         surface = laid.surface
         mesh, topology = surface.mesh, surface.topology
-        near = mesh.points - np.array(view_origin(mesh.bounds()))
+        near = mesh.points - np.array(view_origin(surface.bounds))
         patches = surface.patches()
         ends = topology.corner_face[topology.pairs]
         creases = topology.pairs[patches[ends[:, 0]] != patches[ends[:, 1]], 0]
@@ -60,7 +60,8 @@ def laying(project_id: int, finish: str) -> Response:
     if finish not in laid.contents.finishes:
         abort(404, f"the schedule has no finish {finish}")
     _only_current(laid.laying_key(finish))
-    return Response(laid.laying(finish), mimetype="application/octet-stream")
+    st = laid.laying(finish).astype("<f4", copy=False)
+    return Response(st.tobytes(), mimetype="application/octet-stream")
 
 
 def _only_current(key: str) -> None:

@@ -157,7 +157,7 @@ def picture(project_id: int) -> Response:
         st = np.zeros((surface.mesh.corner_count, 2))
         corner_finish = np.repeat(covering.face_finish, np.diff(surface.mesh.face_start))
         for row, key in enumerate(project_laid.keys):
-            st[corner_finish == row] = np.frombuffer(project_laid.laying(key), "<f4").reshape(-1, 2)
+            st[corner_finish == row] = project_laid.laying(key)
         data = draw(
             surface,
             covering.face_finish,

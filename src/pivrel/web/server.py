@@ -7,12 +7,14 @@ from pathlib import Path
 
 import waitress
 
+from pivrel.memory import keep_freed_memory
 from pivrel.store.database import Database
 from pivrel.web.app import MAX_UPLOAD, STATIC, create_app
 
 
 def run(data: Path, host: str, port: int) -> None:
     """Serves until stopped, and prints the address once it answers."""
+    keep_freed_memory()
     database = Database(data)
     if not (STATIC / "index.html").is_file():
         raise SystemExit("error: the front end is not built; run 'make setup' first")

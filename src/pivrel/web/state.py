@@ -7,7 +7,6 @@ from typing import Any
 
 import numpy as np
 
-from pivrel.core.measure.figures import bare_area_m2
 from pivrel.laid_project import LaidProject
 from pivrel.materials.checker import square_for
 from pivrel.store import journal
@@ -28,7 +27,7 @@ def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
     project_laid = laid(db, project)
     undo, redo = journal.neighbours(db, project.id, project.cursor)
     surface = project_laid.surface
-    bounds = surface.mesh.bounds()
+    bounds = surface.bounds
     bare = project_laid.bare()
     return {
         "id": project.id,
@@ -46,7 +45,7 @@ def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
             "bounds_mm": [rounded(b, 3) for b in bounds],
             "view_origin_mm": view_origin(bounds),
             "checker_mm": square_for(float((bounds[1] - bounds[0]).max()) / 5),
-            "area_m2": float(surface.face_areas.sum()) / 1e6,
+            "area_m2": surface.area_m2,
         },
         "materials": {
             key: {"key": key, **document.body} for key, document in project_laid.contents.materials.items()
@@ -55,7 +54,7 @@ def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
         "cover_key": project_laid.cover_key,
         "bare": {
             "faces": len(bare),
-            "area_m2": bare_area_m2(surface, project_laid.covering().face_finish),
+            "area_m2": project_laid.covering().bare_m2,
         },
     }
 
@@ -72,6 +71,6 @@ def _finish(project: LaidProject, key: str) -> dict[str, Any]:
         "turn_deg": finish.placement.turn_deg,
         "repeat_mm": [width * finish.scale[0], height * finish.scale[1]],
         "faces": len(faces),
-        "area_m2": float(project.surface.face_areas[faces].sum()) / 1e6,
+        "area_m2": project.area_m2(key),
         "laying_key": project.laying_key(key),
     }

@@ -27,6 +27,11 @@ class Surface:
     _patches: dict[float, Ints] = field(default_factory=dict, repr=False)
 
     @cached_property
+    def bounds(self) -> Floats:
+        """(2, 3) mm, from `Mesh.bounds`."""
+        return self.mesh.bounds()
+
+    @cached_property
     def normals(self) -> Floats:
         return face_normals(self.mesh.points, self.mesh.corners, self.mesh.face_start)
 
@@ -56,8 +61,13 @@ class Surface:
         return areas.astype(np.float64)
 
     @cached_property
+    def area_m2(self) -> float:
+        """The area of all faces."""
+        return float(self.face_areas.sum()) / 1e6
+
+    @cached_property
     def topology(self) -> Topology:
-        return build_topology(self.mesh.points, self.mesh.corners, self.mesh.face_start)
+        return build_topology(self.mesh.points, self.mesh.corners, self.mesh.face_start, self.mesh.face_part)
 
     def patches(self, crease_deg: float = CREASE_DEG) -> Ints:
         """(F,) patch ids at this crease angle."""

@@ -21,7 +21,7 @@ class Topology:
     next_corner: (C,) int32, the corner that follows in its face.
     pairs: (E, 2) int32 half-edges of two faces that meet at an edge. An edge of k faces gives
         k - 1 pairs.
-    manifold: (E,) bool, where exactly two faces meet.
+    manifold: (E,) bool, where exactly two faces meet, or exactly two of the same part.
     opposed: (E,) bool, where the two run along the edge in opposite senses, as faces do that
         look to the same side.
     open_edges: (O,) int32 half-edges without a neighbour.
@@ -132,7 +132,7 @@ def _half_edges(corners: Ints, face_start: Ints, place: Ints) -> tuple[Ints, Int
 
 @njit(cache=True)
 def _pair_up(
-    order: Ints, low: Ints, high: Ints, face: Ints, corners: Ints, place: Ints
+    order: Ints, low: Ints, high: Ints, face: Ints, face_part: Ints, corners: Ints, place: Ints
 ) -> tuple[Ints, Mask, Mask, Ints]:
     n = len(order)
     pairs = np.empty((n, 2), np.int32)
@@ -153,18 +153,23 @@ def _pair_up(
                 a, b = order[k], order[k + 1]
                 if face[a] != face[b]:
                     pairs[count, 0], pairs[count, 1] = a, b
-                    manifold[count] = j == i + 2
+                    # Parts that touch share places, but each keeps the edges that it would have alone.
+                    part = face_part[face[a]]
+                    alone = part == face_part[face[b]]
+                    alone = alone and (k == i or face_part[face[order[k - 1]]] != part)
+                    alone = alone and (k + 2 == j or face_part[face[order[k + 2]]] != part)
+                    manifold[count] = alone or j == i + 2
                     opposed[count] = place[corners[a]] != place[corners[b]]
                     count += 1
         i = j
     return pairs[:count].copy(), manifold[:count].copy(), opposed[:count].copy(), open_edges[:opens].copy()
 
 
-def build_topology(points: Floats, corners: Ints, face_start: Ints) -> Topology:
+def build_topology(points: Floats, corners: Ints, face_start: Ints, face_part: Ints) -> Topology:
     """Welds coincident points and pairs the half-edges of neighbouring faces, in O(P + C)."""
     place = _weld(points, weld_tolerance(points))
     face, after, low, high = _half_edges(corners, face_start, place)
     order = np.arange(len(corners), dtype=np.int32)
     order = _sorted_by(low, _sorted_by(high, order, len(points)), len(points))
-    pairs, manifold, opposed, open_edges = _pair_up(order, low, high, face, corners, place)
+    pairs, manifold, opposed, open_edges = _pair_up(order, low, high, face, face_part, corners, place)
     return Topology(place, face, after, pairs, manifold, opposed, open_edges)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit, prange
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Precision
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.mesh import Mesh
 
@@ -23,32 +23,50 @@ def composed(rules: Floats, datum: Datum, sheet: Floats) -> Floats:
 
 @njit(cache=True, parallel=True)
 def _lay(
-    points: Floats, corners: Ints, face_start: Ints, faces: Ints, row: Ints, side: Ints, maps: Floats
-) -> Floats:
-    out = np.empty((row[-1], 2))
+    points: Floats,
+    corners: Ints,
+    face_start: Ints,
+    faces: Ints,
+    row: Ints,
+    side: Ints,
+    maps: Floats,
+    out: Floats,
+) -> None:
     for k in prange(len(faces)):
-        f = faces[k]
+        # Named one by one, the coefficients stay in registers over the face's corners.
         m = maps[side[k]]
-        first = face_start[f]
-        for i in range(face_start[f + 1] - first):
+        a, b, c, d = m[0, 0], m[0, 1], m[0, 2], m[0, 3]
+        e, f, g, h = m[1, 0], m[1, 1], m[1, 2], m[1, 3]
+        at, first = row[k], face_start[faces[k]]
+        for i in range(face_start[faces[k] + 1] - first):
             p = corners[first + i]
             x, y, z = points[p, 0], points[p, 1], points[p, 2]
-            at = row[k] + i
-            out[at, 0] = m[0, 0] * x + m[0, 1] * y + m[0, 2] * z + m[0, 3]
-            out[at, 1] = m[1, 0] * x + m[1, 1] * y + m[1, 2] * z + m[1, 3]
-    return out
+            out[at + i, 0] = a * x + b * y + c * z + d
+            out[at + i, 1] = e * x + f * y + g * z + h
 
 
-def corner_rows(mesh: Mesh, faces: Ints) -> Ints:
-    """(len(faces) + 1,) where each face's corners begin when only these faces are laid."""
-    row = np.zeros(len(faces) + 1, np.int64)
-    np.cumsum(mesh.face_start[faces + 1] - mesh.face_start[faces], out=row[1:])
+@njit(cache=True)
+def _rows(face_start: Ints, faces: Ints) -> Ints:
+    row = np.empty(len(faces) + 1, np.int32)
+    row[0] = 0
+    for k in range(len(faces)):
+        row[k + 1] = row[k] + face_start[faces[k] + 1] - face_start[faces[k]]
     return row
 
 
-def lay_sides(mesh: Mesh, faces: Ints, side: Ints, maps: Floats) -> Floats:
-    """(K, 2) mm for the corners of `faces`, face after face.
+def corner_rows(mesh: Mesh, faces: Ints) -> Ints:
+    """(len(faces) + 1,) where each face's corners begin when only these faces (ascending) are laid."""
+    rows: Ints = mesh.face_start if len(faces) == mesh.face_count else _rows(mesh.face_start, faces)
+    return rows
 
-    side: (len(faces),) int8 into maps (S, 2, 4).
+
+def lay_sides(mesh: Mesh, faces: Ints, side: Ints, maps: Floats, dtype: Precision) -> Floats:
+    """(K, 2) mm for the corners of `faces` (int32, ascending), face after face.
+
+    side: (len(faces),) int8 into maps (S, 2, 4). dtype: float32 rounds the float64 results.
     """
-    return _lay(mesh.points, mesh.corners, mesh.face_start, faces, corner_rows(mesh, faces), side, maps)
+    rows = corner_rows(mesh, faces)
+    # Allocated by numpy, which asks for huge pages: page faults would cost more than the laying.
+    out = np.empty((int(rows[-1]), 2), dtype)
+    _lay(mesh.points, mesh.corners, mesh.face_start, faces, rows, side, maps, out)
+    return out

@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 import numpy as np
 from numba import njit, prange
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Precision
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.projection.affine import composed, lay_sides
@@ -34,11 +34,16 @@ def box_sides(normals: Floats, faces: Ints, axes: Floats) -> Ints:
     """(len(faces),) int8 row of RULES for each face; normals (F, 3) of any length."""
     side = np.empty(len(faces), np.int8)
     for k in prange(len(faces)):
-        n = normals[faces[k]]
-        x = axes[0, 0] * n[0] + axes[0, 1] * n[1] + axes[0, 2] * n[2]
-        y = axes[1, 0] * n[0] + axes[1, 1] * n[1] + axes[1, 2] * n[2]
-        z = axes[2, 0] * n[0] + axes[2, 1] * n[1] + axes[2, 2] * n[2]
-        least = max(abs(x), abs(y), abs(z)) - TIE * np.sqrt(x * x + y * y + z * z)
+        f = faces[k]
+        u, v, w = normals[f, 0], normals[f, 1], normals[f, 2]
+        x = axes[0, 0] * u + axes[0, 1] * v + axes[0, 2] * w
+        y = axes[1, 0] * u + axes[1, 1] * v + axes[1, 2] * w
+        z = axes[2, 0] * u + axes[2, 1] * v + axes[2, 2] * w
+        largest = max(abs(x), abs(y), abs(z))
+        least = largest
+        if min(largest - abs(x), largest - abs(y)) <= 2 * TIE * largest:
+            # Only near a tie does the exact length matter; far from one its root is not worth taking.
+            least -= TIE * np.sqrt(x * x + y * y + z * z)
         if abs(x) >= least:
             side[k] = 0 if x >= 0 else 1
         elif abs(y) >= least:
@@ -55,7 +60,15 @@ class Box:
     corners: Literal["separate"] = "separate"
     kind: ClassVar[str] = "box"
 
-    def lay(self, mesh: Mesh, normals: Floats, faces: Ints, datum: Datum, sheet: Floats) -> Floats:
+    def lay(
+        self,
+        mesh: Mesh,
+        normals: Floats,
+        faces: Ints,
+        datum: Datum,
+        sheet: Floats,
+        dtype: Precision = np.float64,
+    ) -> Floats:
         """(K, 2) mm for the corners of `faces`; normals (F, 3) in model axes, sheet (2, 3)."""
         side = box_sides(normals, faces, datum.axes)
-        return lay_sides(mesh, faces, side, composed(RULES, datum, sheet))
+        return lay_sides(mesh, faces, side, composed(RULES, datum, sheet), dtype)

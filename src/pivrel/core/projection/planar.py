@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Precision
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.projection.affine import composed, lay_sides
@@ -31,9 +31,17 @@ class Planar:
     backs: Literal["through", "unmirrored"] = "through"
     kind: ClassVar[str] = "planar"
 
-    def lay(self, mesh: Mesh, normals: Floats, faces: Ints, datum: Datum, sheet: Floats) -> Floats:
+    def lay(
+        self,
+        mesh: Mesh,
+        normals: Floats,
+        faces: Ints,
+        datum: Datum,
+        sheet: Floats,
+        dtype: Precision = np.float64,
+    ) -> Floats:
         """(K, 2) mm for the corners of `faces`; normals (F, 3) in model axes, sheet (2, 3)."""
         side = np.zeros(len(faces), np.int8)
         if self.backs == "unmirrored":
             side[normals[faces] @ datum.axes[2] < 0] = 1
-        return lay_sides(mesh, faces, side, composed(RULES, datum, sheet))
+        return lay_sides(mesh, faces, side, composed(RULES, datum, sheet), dtype)

@@ -1,0 +1,1 @@
+"""Speed as ratios, each beside a reference that is timed in the same run."""

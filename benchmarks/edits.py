@@ -1,0 +1,90 @@
+"""From an edit to the bytes that the view draws, over HTTP, on 200,000 triangles and 12 finishes."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import tempfile
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import waitress
+from flask import Flask, Response
+
+from benchmarks.models import rolling
+from benchmarks.timing import Result, compare
+from pivrel.store import blobs, projects
+from pivrel.store.database import Database
+from pivrel.web.app import create_app
+
+TRIANGLES = 200_000
+
+
+def serve(app: Flask) -> int:
+    server = waitress.create_server(
+        app, host="127.0.0.1", port=0, threads=4, send_bytes=1 << 18, outbuf_overflow=1 << 26
+    )
+    threading.Thread(target=server.run, daemon=True).start()
+    return int(server.effective_port)
+
+
+class Client:
+    def __init__(self, port: int) -> None:
+        self.connection = http.client.HTTPConnection("127.0.0.1", port)
+
+    def ask(self, method: str, path: str, body: Any = None) -> bytes:
+        text = json.dumps(body) if body is not None else None
+        self.connection.request(method, path, text, {"Content-Type": "application/json"})
+        answer = self.connection.getresponse()
+        data = answer.read()
+        assert answer.status < 300, data[:300]
+        return data
+
+
+def edit_to_picture() -> Iterator[Result]:
+    with tempfile.TemporaryDirectory() as folder:
+        database = Database(Path(folder))
+        with database.transaction() as db:
+            body = {"name": "brick", "repeat_mm": [900, 600], "grain_deg": 0, "metallic": 0, "images": {}}
+            projects.put_library(db, "brick", 0, body)
+            facts = {"file": "made up", "unit": "mm", "up": "z", "found": [], "parts": 1}
+            mesh = blobs.put_mesh(db, rolling(TRIANGLES))
+            project = projects.create(db, "bench", mesh, {**facts, "triangles": TRIANGLES})
+        client = Client(serve(create_app(database)))
+        path = f"/api/projects/{project}"
+        state: dict[str, Any] = {"revision": 0}
+
+        def edit(what: dict[str, Any]) -> None:
+            state.update(
+                json.loads(client.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": what}))
+            )
+
+        # Eleven rows of stripes under one that covers everything: the largest laying there is.
+        box = {"kind": "box"}
+        for stripe in np.array_split(np.arange(TRIANGLES), 11):
+            ends = [int(stripe[0]), int(stripe[-1])]
+            edit({"kind": "lay", "material": "brick", "pick": {"faces": ends}, "projection": box})
+        edit({"kind": "lay", "material": "brick", "pick": {"all": True}, "projection": box})
+
+        def turn() -> None:
+            edit({"kind": "change", "finishes": ["F12"], "turn_by": 7})
+            key = state["finishes"][-1]["laying_key"]
+            client.ask("GET", f"{path}/laying/F12?key={key}")
+
+        memory = Flask("memory")
+        held = np.random.default_rng(2).bytes(TRIANGLES * 3 * 8)
+        memory.add_url_rule("/", "held", lambda: Response(held, mimetype="application/octet-stream"))
+        plain = Client(serve(memory))
+
+        yield compare(
+            "edit to picture",
+            f"turn, 200 k triangles, {len(held) / 1e6:.1f} MB",
+            turn,
+            "sending the same bytes from memory",
+            lambda: plain.ask("GET", "/"),
+            at_most=3,
+            runs=15,
+        )

@@ -1,0 +1,54 @@
+"""Small meshes for the tests, stated by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from pivrel.core.geometry.mesh import Mesh, checked
+
+CUBE_FACES = [(0, 3, 2, 1), (4, 5, 6, 7), (0, 1, 5, 4), (2, 3, 7, 6), (1, 2, 6, 5), (3, 0, 4, 7)]
+"""-z, +z, -y, +y, +x, -x."""
+
+
+def mesh_of(
+    points: Sequence[Sequence[float]] | np.ndarray,
+    faces: Sequence[Sequence[int]],
+    parts: Sequence[str] = ("part",),
+    face_part: Sequence[int] | None = None,
+) -> Mesh:
+    return checked(
+        Mesh(
+            points=np.asarray(points, float),
+            corners=np.concatenate([np.asarray(f) for f in faces]).astype(np.int32),
+            face_start=np.cumsum([0, *(len(f) for f in faces)]).astype(np.int32),
+            face_part=np.asarray(face_part if face_part is not None else [0] * len(faces), np.int32),
+            part_names=tuple(parts),
+        )
+    )
+
+
+def cuboid(x: float = 1000.0, y: float = 1000.0, z: float = 1000.0) -> Mesh:
+    """A box from the origin, quads wound outward, in the order of CUBE_FACES."""
+    points = [(0, 0, 0), (x, 0, 0), (x, y, 0), (0, y, 0), (0, 0, z), (x, 0, z), (x, y, z), (0, y, z)]
+    return mesh_of(points, CUBE_FACES)
+
+
+def strips(count: int, radius: float = 1000.0, height: float = 500.0, arc_deg: float = 180.0) -> Mesh:
+    """A barrel of flat strips about z, looking outward."""
+    a = np.radians(np.linspace(0, arc_deg, count + 1))
+    ring = np.stack([radius * np.cos(a), radius * np.sin(a)], axis=1)
+    points = np.concatenate([np.column_stack([ring, np.full(count + 1, h)]) for h in (0.0, height)])
+    n = count + 1
+    return mesh_of(points, [(i, i + 1, n + i + 1, n + i) for i in range(count)])
+
+
+def prism_45() -> Mesh:
+    """Three faces: one looks along +z, one stands at 45 degrees to it, one edge-on (0.3 m²)."""
+    points = [
+        (0, 0, 0), (1000, 0, 0), (1000, 500, 0), (0, 500, 0),
+        (1400, 0, -400), (1400, 500, -400),
+        (0, 0, -600), (0, 500, -600),
+    ]  # fmt: skip
+    return mesh_of(points, [(0, 1, 2, 3), (1, 4, 5, 2), (0, 3, 7, 6)])
