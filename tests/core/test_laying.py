@@ -13,7 +13,7 @@ from vtk.util.numpy_support import vtk_to_numpy
 from pivrel.core.geometry.frames import Datum, FrameError
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, Finish, cover, datum_of, lay, lay_raw
-from pivrel.core.picks import All, Facing, Faces, Parts
+from pivrel.core.picks import All, Faces, Facing, Parts
 from pivrel.core.projection import Box, Planar
 from pivrel.core.sheet import Material, Placement
 from tests.shapes import cuboid, mesh_of

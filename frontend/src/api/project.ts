@@ -63,12 +63,13 @@ export function useEdits(id: number) {
       return result.catch((error: unknown) => {
         // Somebody else's edit came first: show theirs, so that the next try is based on it.
         if (error instanceof ApiError && error.status === 409) {
+          tell(error.message);
           void queries.invalidateQueries({ queryKey: projectKey(id) });
         }
         throw error;
       });
     },
-    [queries, id],
+    [queries, id, tell],
   );
 
   const run = useCallback(

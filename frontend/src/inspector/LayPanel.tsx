@@ -7,7 +7,7 @@ import { Choice } from "../ui/Choice";
 import { Swatch } from "../ui/Swatch";
 import { useNotices } from "../ui/notices";
 import { area, mm } from "../ui/numbers";
-import { useWorkbench } from "../workbench/store";
+import { NOTHING, useWorkbench } from "../workbench/store";
 
 export const PROJECTIONS: { value: Projection["kind"]; text: string; hint: string }[] = [
   { value: "box", text: "Box", hint: "Each face from the side it looks to: walls, furniture, anything square" },
@@ -33,7 +33,8 @@ export function LayPanel({ project }: { project: Project }) {
     try {
       const after = await edit({ kind: "lay", material: key, pick: pick.rule, projection: projectionOf(kind) });
       const added = after.finishes.at(-1);
-      if (added) set({ rows: [added.key] });
+      // The pick is put down, so that its hatching does not hide what was just laid.
+      if (added) set({ rows: [added.key], pick: NOTHING });
     } catch (error) {
       tell(error instanceof Error ? error.message : String(error));
     }

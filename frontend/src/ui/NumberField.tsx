@@ -17,6 +17,8 @@ interface Props {
 export function NumberField({ label, value, unit, onCommit, hideLabel, compact, className = "" }: Props) {
   const id = useId();
   const input = useRef<HTMLInputElement>(null);
+  const entered = useRef(false);
+  const leaving = useRef(false);
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
 
@@ -34,6 +36,10 @@ export function NumberField({ label, value, unit, onCommit, hideLabel, compact, 
       setWrong(null);
     } catch (error) {
       setWrong(error instanceof Error ? error.message : String(error));
+      // Whoever pressed Enter stays in the field to mend it; whoever went on is not called back.
+      if (entered.current) input.current?.focus();
+    } finally {
+      entered.current = false;
     }
   };
 
@@ -58,12 +64,20 @@ export function NumberField({ label, value, unit, onCommit, hideLabel, compact, 
           aria-describedby={wrong ? `${id}-wrong` : undefined}
           onFocus={(event) => event.target.select()}
           onChange={(event) => setTyped(event.target.value)}
-          onBlur={() => void commit()}
+          onBlur={() => {
+            // Escape leaves without keeping; the state it set is not seen here yet.
+            if (leaving.current) leaving.current = false;
+            else void commit();
+          }}
           onKeyDown={(event) => {
-            if (event.key === "Enter") void commit().then(() => input.current?.select());
+            if (event.key === "Enter") {
+              entered.current = true;
+              input.current?.blur();
+            }
             if (event.key === "Escape") {
               setTyped(null);
               setWrong(null);
+              leaving.current = true;
               input.current?.blur();
             }
             event.stopPropagation();

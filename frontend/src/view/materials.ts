@@ -34,7 +34,14 @@ function texture(url: string, repeat: Pair, color: boolean, changed: () => void)
   return made;
 }
 
-const SURFACE = { side: DoubleSide, shadowSide: DoubleSide } as const;
+/** Set back a little, so that creases and the pick lie clear of the faces. */
+const SURFACE = {
+  side: DoubleSide,
+  shadowSide: DoubleSide,
+  polygonOffset: true,
+  polygonOffsetFactor: 1,
+  polygonOffsetUnits: 2,
+} as const;
 
 export function finishMaterial(material: Material, changed: () => void): MeshStandardMaterial {
   const { base_color, normal, roughness } = material.images;

@@ -44,7 +44,7 @@ def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
             "parts": len(surface.mesh.part_names),
             "bounds_mm": [rounded(b, 3) for b in bounds],
             "view_origin_mm": view_origin(bounds),
-            "checker_mm": square_for(float((bounds[1] - bounds[0]).max()) / 5),
+            "checker_mm": square_for(float((bounds[1] - bounds[0]).max()) / 2),
             "area_m2": surface.area_m2,
         },
         "materials": {

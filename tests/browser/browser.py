@@ -1,0 +1,168 @@
+"""Headless Chromium as a user's hands and eyes: click, type, and look at pixels."""
+
+from __future__ import annotations
+
+import tempfile
+import time
+from collections.abc import Callable
+from io import BytesIO
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import PIL.Image
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+
+SIZE = (1280, 800)
+FLAGS = [
+    "--headless=new",
+    "--no-sandbox",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+class Browser:
+    """One window of 1280 x 800."""
+
+    def __init__(self, address: str) -> None:
+        options = webdriver.ChromeOptions()
+        self.profile = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
+        self.downloads = Path(self.profile.name) / "downloads"
+        self.downloads.mkdir()
+        for flag in (*FLAGS, f"--user-data-dir={self.profile.name}/profile", "--window-size=1280,940"):
+            options.add_argument(flag)
+        options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+        self.driver = webdriver.Chrome(options, Service("/usr/bin/chromedriver"))
+        metrics = {"width": SIZE[0], "height": SIZE[1], "deviceScaleFactor": 1, "mobile": False}
+        self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+        where = {"behavior": "allow", "downloadPath": str(self.downloads)}
+        self.driver.execute_cdp_cmd("Browser.setDownloadBehavior", where)
+        self.address = address
+
+    def close(self) -> None:
+        self.driver.quit()
+        self.profile.cleanup()
+
+    def errors(self) -> list[str]:
+        """What the console has complained of since the last time."""
+        return [e["message"] for e in self.driver.get_log("browser") if e["level"] == "SEVERE"]
+
+    def open(self, path: str) -> None:
+        self.driver.get(self.address + path)
+
+    def until(self, ask: Callable[[], Any], what: str, seconds: float = 40) -> Any:
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            try:
+                found = ask()
+            except Exception as error:
+                found, what = None, f"{what} ({type(error).__name__})" if "(" not in what else what
+            if found:
+                return found
+            time.sleep(0.1)
+        raise AssertionError(f"never came: {what}")
+
+    def css(self, selector: str) -> WebElement:
+        return self.until(lambda: self.driver.find_element(By.CSS_SELECTOR, selector), selector)
+
+    def all(self, selector: str) -> list[WebElement]:
+        return self.driver.find_elements(By.CSS_SELECTOR, selector)
+
+    def button(self, words: str) -> WebElement:
+        """The button, link or radio with these words on it, or with them as its label."""
+        path = f"//*[self::button or self::a][starts-with(normalize-space(.), '{words}') or @aria-label='{words}']"
+        return self.until(lambda: self.driver.find_element(By.XPATH, path), f"button {words}")
+
+    def click(self, words: str) -> None:
+        self.until(lambda: (self.button(words).click(), True)[1], f"click {words}")
+
+    def field(self, label: str) -> WebElement:
+        path = f"//input[@id=//label[normalize-space(.)='{label}']/@for]"
+        return self.until(lambda: self.driver.find_element(By.XPATH, path), f"field {label}")
+
+    def type(self, label: str, text: str, key: str = Keys.ENTER) -> None:
+        field = self.field(label)
+        field.click()
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(text, key)
+
+    def value(self, label: str) -> str:
+        return self.field(label).get_attribute("value") or ""
+
+    def shows(self, words: str, seconds: float = 40) -> None:
+        self.until(
+            lambda: words in self.driver.find_element(By.TAG_NAME, "body").text, f"text {words!r}", seconds
+        )
+
+    def press(self, *keys: str) -> None:
+        ActionChains(self.driver).send_keys(*keys).perform()
+
+    def shown(self, revision: int | None = None) -> int:
+        """Waits until the view shows a revision (any, or at least this one), and what it is."""
+
+        def ask() -> bool:
+            now = self.css("[data-testid=view]").get_attribute("data-shown")
+            return bool(now) and (revision is None or int(now) >= revision)
+
+        self.until(ask, f"revision {revision} in the view")
+        self.settle()
+        return int(self.css("[data-testid=view]").get_attribute("data-shown") or 0)
+
+    def settle(self) -> None:
+        """Waits until two pictures of the view are the same."""
+        last = self.pixels()
+        for _ in range(60):
+            time.sleep(0.25)
+            now = self.pixels()
+            if np.array_equal(now, last):
+                return
+            last = now
+
+    def pixels(self) -> np.ndarray:
+        """(H, W, 3) of the view's free middle, between the bars that lie over it."""
+        box = self.css("[data-testid=view]").rect
+        picture = PIL.Image.open(BytesIO(self.driver.get_screenshot_as_png())).convert("RGB")
+        area = (box["x"], box["y"] + 90, box["x"] + box["width"], box["y"] + box["height"] - 60)
+        return np.asarray(picture.crop(tuple(int(v) for v in area))).astype(int)
+
+    def patch(self, right: int, down: int, size: int = 44) -> np.ndarray:
+        """Pixels of a square about a place, counted from the middle of the view."""
+        box = self.css("[data-testid=view]").rect
+        middle = self.pixels()
+        x = int(box["width"] / 2) + right
+        y = int(box["height"] / 2) + down - 90
+        return middle[y - size // 2 : y + size // 2, x - size // 2 : x + size // 2]
+
+    def click_model(self, right: int, down: int, *held: str) -> None:
+        chain = ActionChains(self.driver)
+        for key in held:
+            chain.key_down(key)
+        chain.move_to_element_with_offset(self.css("[data-testid=view] canvas"), right, down).click()
+        for key in held:
+            chain.key_up(key)
+        chain.perform()
+
+    def drag_model(self, across: int, down: int) -> None:
+        canvas = self.css("[data-testid=view] canvas")
+        ActionChains(self.driver).move_to_element(canvas).click_and_hold().move_by_offset(
+            across, down
+        ).release().perform()
+
+    def picked(self) -> str:
+        return self.css("[data-testid=picked]").text
+
+    def downloaded(self, name: str) -> bytes:
+        path = self.downloads / name
+        self.until(path.is_file, f"download of {name}")
+        return path.read_bytes()

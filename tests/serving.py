@@ -1,0 +1,53 @@
+"""A real server over a data folder, as `pivrel serve` runs it."""
+
+from __future__ import annotations
+
+import json
+import re
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+from typing import Any
+
+
+class Server:
+    """Started on use; `kill` is SIGKILL, in the middle of whatever it does."""
+
+    def __init__(self, data: Path, port: int) -> None:
+        self.data, self.port = data, port
+        self.start()
+
+    def start(self) -> None:
+        command = [
+            str(Path(sys.executable).parent / "pivrel"),
+            "serve",
+            "--data",
+            str(self.data),
+            "--port",
+            str(self.port),
+        ]
+        self.process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        assert self.process.stdout
+        line = self.process.stdout.readline()
+        found = re.search(r"http://\S+", line)
+        assert found, f"the server said {line!r}"
+        self.address = found.group().rstrip("/")
+        for _ in range(100):
+            try:
+                self.ask("GET", "/api/projects")
+                return
+            except OSError:
+                time.sleep(0.1)
+
+    def kill(self) -> None:
+        self.process.kill()
+        self.process.wait()
+
+    def ask(self, method: str, path: str, body: Any = None) -> Any:
+        data = json.dumps(body).encode() if body is not None else None
+        headers = {"Content-Type": "application/json"}
+        request = urllib.request.Request(self.address + path, data, headers, method=method)
+        with urllib.request.urlopen(request, timeout=60) as answer:
+            return json.loads(answer.read())

@@ -1,0 +1,109 @@
+"""The store: edits, undo and redo across restarts, the revision check, all or nothing."""
+
+import sqlite3
+
+import pytest
+
+from pivrel.store import blobs, journal, projects
+from pivrel.store.database import Database
+from pivrel.store.projects import Contents, Document
+from tests.shapes import cuboid
+
+
+@pytest.fixture
+def database(tmp_path):
+    return Database(tmp_path)
+
+
+@pytest.fixture
+def project(database):
+    with database.transaction() as db:
+        return projects.create(db, "cube", blobs.put_mesh(db, cuboid()), {"file": "cube.obj"})
+
+
+def finish(key, position, **body):
+    return Document(key, position, {"name": key, **body})
+
+
+def write(database, project, revision, label, after):
+    with database.transaction() as db:
+        before = projects.contents(db, project)
+        journal.write(db, project, revision, label, journal.changes_between(before, after))
+
+
+def finishes(database, project):
+    with database.reading() as db:
+        return projects.contents(db, project).finishes
+
+
+def test_undo_and_redo_survive_a_restart(database, project, tmp_path):
+    one, two = finish("F1", 1, turn=0), finish("F1", 1, turn=90)
+    write(database, project, 0, "lay", Contents({"F1": one}))
+    write(database, project, 1, "turn", Contents({"F1": two, "F2": finish("F2", 2)}))
+    again = Database(tmp_path)
+    with again.transaction() as db:
+        assert journal.undo(db, project, 2) == "turn"
+    assert finishes(again, project) == {"F1": one}
+    with Database(tmp_path).transaction() as db:
+        assert journal.neighbours(db, project, 1) == ("lay", "turn")
+        assert journal.redo(db, project, 3) == "turn"
+    assert finishes(database, project) == {"F1": two, "F2": finish("F2", 2)}
+    with database.transaction() as db:
+        journal.undo(db, project, 4)
+        journal.undo(db, project, 5)
+        with pytest.raises(journal.NothingToDoError):
+            journal.undo(db, project, 6)
+    assert finishes(database, project) == {}
+
+
+def test_a_new_edit_drops_what_was_undone(database, project):
+    write(database, project, 0, "one", Contents({"F1": finish("F1", 1)}))
+    with database.transaction() as db:
+        journal.undo(db, project, 1)
+    write(database, project, 2, "two", Contents({"F2": finish("F2", 1)}))
+    with database.transaction() as db, pytest.raises(journal.NothingToDoError):
+        journal.redo(db, project, 3)
+    assert list(finishes(database, project)) == ["F2"]
+
+
+def test_an_outdated_write_is_refused_with_what_changed(database, project):
+    write(database, project, 0, "lay brick", Contents({"F1": finish("F1", 1)}))
+    with pytest.raises(journal.OutdatedError) as error:
+        write(database, project, 0, "late", Contents())
+    assert (error.value.revision, error.value.since) == (1, ["lay brick"])
+    assert list(finishes(database, project)) == ["F1"]
+
+
+def test_all_of_a_transaction_or_nothing(database, project):
+    with pytest.raises(RuntimeError), database.transaction() as db:
+        journal.write(
+            db, project, 0, "half", journal.changes_between(Contents(), Contents({"F1": finish("F1", 1)}))
+        )
+        raise RuntimeError
+    assert finishes(database, project) == {}
+    with database.reading() as db:
+        kept = projects.get(db, project)
+    assert kept is not None and kept.revision == 0
+
+
+def test_meshes_come_back_as_they_were_and_leave_with_their_last_project(database, project):
+    with database.transaction() as db:
+        mesh = blobs.get_mesh(db, projects.get(db, project).mesh)
+        for name in ("points", "corners", "face_start", "face_part"):
+            assert (getattr(mesh, name) == getattr(cuboid(), name)).all()
+        assert (mesh.part_names, mesh.normals, mesh.sources) == (("part",), None, ())
+        sha = projects.get(db, project).mesh
+        other = projects.create(db, "copy", blobs.put_mesh(db, cuboid()), {})
+        projects.delete(db, project)
+        assert blobs.get(db, sha) is not None
+        projects.delete(db, other)
+        assert blobs.get(db, sha) is None
+
+
+def test_migrations_run_once_and_foreign_keys_hold(database, tmp_path):
+    Database(tmp_path)
+    with database.reading() as db:
+        assert db.execute("PRAGMA user_version").fetchone()[0] == 1
+        assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
+    with pytest.raises(sqlite3.IntegrityError), database.transaction() as db:
+        projects.create(db, "no mesh", "gone", {})

@@ -1,0 +1,66 @@
+"""The demo: made by our own code, large enough, wound outward, with work done and work left."""
+
+import numpy as np
+import pytest
+
+from pivrel.core.geometry.surface import Surface
+from pivrel.demo import fill, lido, radio
+from pivrel.store import projects
+from pivrel.store.database import Database
+
+
+def test_the_lido_has_what_it_should():
+    mesh = lido.build()
+    surface = Surface(mesh)
+    assert len(mesh.part_names) >= 40
+    assert len(surface.triangles) >= 20_000
+    assert np.diff(mesh.face_start).max() > 8, "n-gons are kept"
+    patch_of = surface.patches()
+    vault = mesh.face_part == mesh.part_names.index("Vault outside")
+    assert vault.sum() == 96 * 16 and len(np.unique(patch_of[vault])) == 1
+    boards = [n for n in mesh.part_names if n.startswith("Screen A board")]
+    heights = {
+        round(
+            float(
+                np.ptp(
+                    mesh.points[
+                        mesh.corners[
+                            np.repeat(mesh.face_part == mesh.part_names.index(n), np.diff(mesh.face_start))
+                        ],
+                        2,
+                    ]
+                )
+            )
+        )
+        for n in boards
+    }
+    assert len(boards) == 15 and len(heights) > 4, "some boards are scaled copies"
+
+
+@pytest.mark.parametrize("model", [lido, radio])
+def test_closed_parts_are_wound_outward(model):
+    mesh = model.build()
+    surface = Surface(mesh)
+    topology = surface.topology
+    ends = topology.corner_face[topology.pairs]
+    same = mesh.face_part[ends[:, 0]] == mesh.face_part[ends[:, 1]]
+    assert topology.opposed[same].all()
+    corners = mesh.points[mesh.corners[surface.triangles]]
+    volume = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2]))
+    by_part = np.bincount(mesh.face_part[surface.triangle_face], weights=volume)
+    opened = set(mesh.face_part[topology.corner_face[topology.open_edges]].tolist())
+    for part, name in enumerate(mesh.part_names):
+        if part not in opened and name != "Dial face":
+            assert by_part[part] > 0, name
+
+
+@pytest.mark.slow
+def test_filling_twice_adds_nothing(tmp_path):
+    database = Database(tmp_path)
+    said = list(fill(database))
+    assert sum(line.startswith("material") for line in said) == 9
+    assert sum(line.startswith("project") for line in said) == 2
+    assert list(fill(database)) == []
+    with database.reading() as db:
+        demos = {p.demo: projects.contents(db, p.id) for p in projects.get_all(db)}
+    assert len(demos["lido"].finishes) == 5 and len(demos["radio"].finishes) == 2
