@@ -1,15 +1,14 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
-import { Box3, MOUSE, OrthographicCamera, PerspectiveCamera, Vector3 } from "three";
+import { MOUSE, OrthographicCamera, PerspectiveCamera } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
-import type { Project } from "../api/types";
 import { useWorkbench } from "../workbench/store";
 import { eyeFor } from "./cameras";
 import { trianglesOf, type ModelArrays } from "./geometry";
 
 /** Orbit, pan and zoom; goes where the workbench asks: a straight view, or close to the pick. */
-export function CameraRig({ project, model }: { project: Project; model: ModelArrays }) {
+export function CameraRig({ model }: { model: ModelArrays }) {
   const { gl, set, size, invalidate, camera } = useThree();
   const going = useWorkbench((s) => s.going);
   const controls = useRef<OrbitControls | null>(null);
@@ -21,9 +20,10 @@ export function CameraRig({ project, model }: { project: Project; model: ModelAr
     const before = controls.current;
     const { view, toPick } = going;
     const mask = useWorkbench.getState().pick.mask;
-    const box = (toPick && boxOfPick(model, mask)) || boxOfModel(project);
+    const picked = toPick ? trianglesOf(model, mask) : new Uint32Array(0);
+    const points = picked.length > 0 ? pointsOf(model, picked) : pointsOf(model, model.index);
     const from = toPick && before ? latest.current.camera.position.clone().sub(before.target).normalize() : undefined;
-    const eye = eyeFor(box, view, latest.current.aspect, from);
+    const eye = eyeFor(points, view, latest.current.aspect, from);
     const made = new OrbitControls(eye.camera, gl.domElement);
     made.mouseButtons = { LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.PAN, RIGHT: MOUSE.PAN };
     made.enableDamping = false;
@@ -37,7 +37,7 @@ export function CameraRig({ project, model }: { project: Project; model: ModelAr
     set({ camera: eye.camera as never });
     invalidate();
     return () => made.dispose();
-  }, [going, model, project.model.mesh, gl, set, invalidate]); // eslint-disable-line react-hooks/exhaustive-deps -- edits must not move the camera
+  }, [going, model, gl, set, invalidate]);
 
   useEffect(() => {
     if (camera instanceof PerspectiveCamera) {
@@ -53,17 +53,15 @@ export function CameraRig({ project, model }: { project: Project; model: ModelAr
   return null;
 }
 
-function boxOfModel(project: Project): Box3 {
-  const [low, high] = project.model.bounds_mm;
-  const origin = new Vector3(...project.model.view_origin_mm);
-  return new Box3(new Vector3(...low).sub(origin), new Vector3(...high).sub(origin));
-}
+/** More points than this say nothing more about where a model ends. */
+const ENOUGH = 60_000;
 
-function boxOfPick(model: ModelArrays, mask: Uint8Array): Box3 | null {
-  const corners = trianglesOf(model, mask);
-  if (corners.length === 0) return null;
-  const box = new Box3();
-  const point = new Vector3();
-  for (const corner of corners) box.expandByPoint(point.fromBufferAttribute(model.position, corner));
-  return box;
+function pointsOf(model: ModelArrays, corners: Uint32Array): Float32Array {
+  const step = Math.max(1, Math.floor(corners.length / ENOUGH));
+  const out = new Float32Array(Math.ceil(corners.length / step) * 3);
+  for (let k = 0; k * step < corners.length; k++) {
+    const from = corners[k * step]! * 3;
+    out.set(model.position.array.subarray(from, from + 3), k * 3);
+  }
+  return out;
 }

@@ -41,7 +41,7 @@ export function ModelView({ project, model, onFace }: Props) {
       <Model project={project} model={model} onFace={onFace} />
       <Lines model={model} />
       <Picked model={model} />
-      <CameraRig project={project} model={model} />
+      <CameraRig model={model} />
     </Canvas>
   );
 }

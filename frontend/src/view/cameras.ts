@@ -1,6 +1,6 @@
 /** Where the eye stands: perspective from around, or straight views in parallel projection. */
 
-import { Box3, OrthographicCamera, PerspectiveCamera, Sphere, Vector3 } from "three";
+import { Box3, OrthographicCamera, PerspectiveCamera, Vector3 } from "three";
 
 export const STRAIGHT = {
   top: new Vector3(0, 0, 1),
@@ -21,67 +21,92 @@ export interface Eye {
   target: Vector3;
 }
 
-/** A camera that shows the whole box from the given side; `towards` keeps the present direction. */
-export function eyeFor(box: Box3, view: EyeView, aspect: number, towards?: Vector3): Eye {
-  const sphere = box.getBoundingSphere(new Sphere());
-  const radius = Math.max(sphere.radius, 1e-3);
+/** The share of the view's height that the bars over it leave clear, and how far its middle lies below the view's. */
+const CLEAR = 0.72;
+const LOWER = 0.03;
+const FIELD_DEG = 35;
+
+/** A camera that shows all the points (x, y, z, …) from a side, or from the direction given. */
+export function eyeFor(points: Float32Array, view: EyeView, aspect: number, towards?: Vector3): Eye {
   const direction = towards ?? (view === "around" ? FROM_AROUND : STRAIGHT[view]);
-  const target = sphere.center.clone();
-  if (view === "around") {
-    const camera = new PerspectiveCamera(35, aspect);
-    const distance = distanceFor(box, target, direction, Math.tan((camera.fov / 2) * (Math.PI / 180)), aspect);
-    camera.position.copy(target).addScaledVector(direction, distance);
-    return { camera: aimed(camera, target, radius, distance), target };
-  }
-  const camera = new OrthographicCamera();
-  const distance = radius * 4;
-  camera.position.copy(target).addScaledVector(direction, distance);
-  const size = box.getSize(new Vector3());
-  const across = view === "left" || view === "right" ? size.y : size.x;
-  const upwards = view === "top" || view === "below" ? size.y : size.z;
-  const halfHeight = Math.max(upwards / CLEAR, across / aspect, radius * 0.02) * 0.53;
-  camera.top = halfHeight;
-  camera.bottom = -halfHeight;
-  camera.right = halfHeight * aspect;
-  camera.left = -camera.right;
   // Seen from straight above or below, the model's y is up on the sheet.
-  if (view === "top" || view === "below") camera.up.set(0, 1, 0);
-  return { camera: aimed(camera, target, radius, distance), target };
-}
-
-/** The share of the view's height that the bars over it leave clear. */
-const CLEAR = 0.8;
-
-/** How far the eye must stand off for every corner of the box to lie within the frame, and a little more. */
-function distanceFor(box: Box3, target: Vector3, direction: Vector3, tangent: number, aspect: number): number {
-  const right = new Vector3(0, 0, 1).cross(direction).normalize();
+  const up = view === "top" || view === "below" ? new Vector3(0, 1, 0) : new Vector3(0, 0, 1);
+  const right = up.clone().cross(direction).normalize();
   const upwards = direction.clone().cross(right);
-  let distance = 0;
-  for (let k = 0; k < 8; k++) {
-    const corner = new Vector3(
-      k & 1 ? box.max.x : box.min.x,
-      k & 2 ? box.max.y : box.min.y,
-      k & 4 ? box.max.z : box.min.z,
-    ).sub(target);
-    const across = Math.abs(corner.dot(right)) / (tangent * aspect);
-    const reach = Math.max(across, Math.abs(corner.dot(upwards)) / (tangent * CLEAR));
-    distance = Math.max(distance, corner.dot(direction) + reach);
+  const box = new Box3().setFromArray(points);
+  const target = box.getCenter(new Vector3());
+  const radius = Math.max(box.getSize(new Vector3()).length() / 2, 1e-3);
+
+  let frame = framed(points, target, right, upwards, direction, 0);
+  if (view !== "around") {
+    target.addScaledVector(right, frame.x).addScaledVector(upwards, frame.y);
+    const halfHeight = Math.max(frame.halfHeight / CLEAR, frame.halfWidth / aspect, radius * 0.01) * 1.04;
+    target.addScaledVector(upwards, halfHeight * 2 * LOWER);
+    const camera = new OrthographicCamera(-halfHeight * aspect, halfHeight * aspect, halfHeight, -halfHeight);
+    return placed(camera, target, direction, up, radius, radius * 4);
   }
-  return distance * 1.04;
+  const tangent = Math.tan((FIELD_DEG / 2) * (Math.PI / 180));
+  // How far off everything fits depends on how near its nearest points come, so this settles in steps.
+  let distance = radius * 3;
+  for (let step = 0; step < 4; step++) {
+    frame = framed(points, target, right, upwards, direction, distance);
+    target.addScaledVector(right, frame.x * distance).addScaledVector(upwards, frame.y * distance);
+    distance *= Math.max(frame.halfHeight / (tangent * CLEAR), frame.halfWidth / (tangent * aspect)) * 1.04;
+    distance = Math.max(distance, radius * 0.05);
+  }
+  target.addScaledVector(upwards, tangent * distance * 2 * LOWER);
+  return placed(new PerspectiveCamera(FIELD_DEG, aspect), target, direction, up, radius, distance);
 }
 
-function aimed<C extends PerspectiveCamera | OrthographicCamera>(
-  camera: C,
+interface Frame {
+  x: number;
+  y: number;
+  halfWidth: number;
+  halfHeight: number;
+}
+
+/** What the points fill on the sheet: in mm, or with a distance in tangents as that eye sees them. */
+function framed(
+  points: Float32Array,
   target: Vector3,
+  right: Vector3,
+  upwards: Vector3,
+  direction: Vector3,
+  distance: number,
+): Frame {
+  const low = [Infinity, Infinity];
+  const high = [-Infinity, -Infinity];
+  const point = new Vector3();
+  for (let at = 0; at < points.length; at += 3) {
+    point.fromArray(points, at).sub(target);
+    const depth = distance ? Math.max(distance - point.dot(direction), distance * 0.05) : 1;
+    const place = [point.dot(right) / depth, point.dot(upwards) / depth];
+    for (const axis of [0, 1]) {
+      low[axis] = Math.min(low[axis]!, place[axis]!);
+      high[axis] = Math.max(high[axis]!, place[axis]!);
+    }
+  }
+  return {
+    x: (low[0]! + high[0]!) / 2,
+    y: (low[1]! + high[1]!) / 2,
+    halfWidth: (high[0]! - low[0]!) / 2,
+    halfHeight: (high[1]! - low[1]!) / 2,
+  };
+}
+
+function placed(
+  camera: PerspectiveCamera | OrthographicCamera,
+  target: Vector3,
+  direction: Vector3,
+  up: Vector3,
   radius: number,
   distance: number,
-): C {
-  if (camera.up.y !== 1 || camera instanceof PerspectiveCamera || camera.position.z === target.z) {
-    camera.up.set(0, 0, 1);
-  }
+): Eye {
+  camera.position.copy(target).addScaledVector(direction, distance);
+  camera.up.copy(up);
   camera.near = Math.max(distance / 2000, 1e-2);
   camera.far = distance + radius * 60;
   camera.lookAt(target);
   camera.updateProjectionMatrix();
-  return camera;
+  return { camera, target };
 }
