@@ -73,9 +73,15 @@ def _digest(*what: Any) -> str:
 
 
 @lru_cache(maxsize=1024)
-def _validated(body: str) -> FinishModel:
+def _validated(text: str) -> FinishModel:
     """A stored finish; most are the same from one edit to the next."""
-    return FinishModel.model_validate_json(body)
+    return FinishModel.model_validate_json(text)
+
+
+@lru_cache(maxsize=1024)
+def _pick_digest(text: str) -> str:
+    """A name for the pick of a stored finish."""
+    return _digest(json.loads(text)["pick"])
 
 
 @dataclass(frozen=True)
@@ -101,9 +107,10 @@ class LaidProject:
         body = self.contents.materials[key].body
         return Material(body["name"], tuple(body["repeat_mm"]), body["grain_deg"] or 0.0)
 
-    def finish(self, body: dict[str, Any]) -> Finish:
-        """A finish's body as the core knows it."""
-        return _validated(json.dumps(body)).to_core(self.material(body["material"]))
+    def finish(self, key: str) -> Finish:
+        """A finish as the core knows it."""
+        document = self.contents.finishes[key]
+        return _validated(document.text).to_core(self.material(document.body["material"]))
 
     @cached_property
     def keys(self) -> list[str]:
@@ -113,13 +120,13 @@ class LaidProject:
     @cached_property
     def cover_key(self) -> str:
         """Changes where a face may have changed its finish."""
-        return _digest(self.mesh, [d.body["pick"] for d in self.contents.finishes.values()])
+        return _digest(self.mesh, [_pick_digest(d.text) for d in self.contents.finishes.values()])
 
     def covering(self) -> Covering:
         """Which face takes which finish."""
 
         def make() -> Covering:
-            picks = [self.finish(d.body).pick for d in self.contents.finishes.values()]
+            picks = [self.finish(key).pick for key in self.keys]
             face_finish = cover(self.surface, picks)
             order = np.argsort(face_finish, kind="stable").astype(np.int32)
             bounds = np.searchsorted(face_finish[order], np.arange(len(picks) + 1))
@@ -143,7 +150,7 @@ class LaidProject:
     def laying_key(self, key: str) -> str:
         """Changes where the (s', t') of a finish may have changed."""
         body = self.contents.finishes[key].body
-        placed = {k: v for k, v in body.items() if k not in ("name", "material")}
+        placed = {k: v for k, v in body.items() if k not in ("name", "material", "pick")}
         # Of the material only its grain moves the sheet; its repeat is for whoever shows it.
         grain = self.material(body["material"]).grain_deg if body["grain_deg"] is not None else 0
         return _digest(self.cover_key, key, placed, grain)
@@ -152,7 +159,7 @@ class LaidProject:
         """(K, 2) float32 (s', t') in mm for the corners of the finish's faces, in face order."""
 
         def make() -> Floats32:
-            finish = self.finish(self.contents.finishes[key].body)
+            finish = self.finish(key)
             return lay(self.surface, finish, self.faces(key), datum_of(self.surface, finish), np.float32)
 
         return LAYINGS.get(self.laying_key(key), make, lambda st: st.nbytes)
@@ -161,7 +168,7 @@ class LaidProject:
         """What is measured of a finish."""
 
         def make() -> Figures:
-            finish = self.finish(self.contents.finishes[key].body)
+            finish = self.finish(key)
             return measure(self.surface, finish, self.faces(key), datum_of(self.surface, finish))
 
         size = self.material(self.contents.finishes[key].body["material"]).repeat_mm

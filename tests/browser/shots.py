@@ -6,6 +6,8 @@ import tempfile
 import time
 from pathlib import Path
 
+from selenium.webdriver.common.keys import Keys
+
 from pivrel.demo import fill
 from pivrel.store.database import Database
 from tests.browser.browser import Browser
@@ -39,13 +41,13 @@ def main() -> None:
             browser.open(f"/projects/{ids['lido']}")
             browser.shown()
             browser.click("Got it")
-            browser.click_model(100, -8)
+            browser.click_model(80, -98)
             browser.until(lambda: "1 patch" in browser.picked(), "the drum")
             browser.click("Square glazed tile")
             browser.css("[data-testid=row-F2] td").click()
             browser.settle()
             take(browser, "workbench")
-            browser.press("c")
+            browser.press(Keys.ESCAPE, "c")
             browser.settle()
             take(browser, "checker")
             browser.open(f"/projects/{ids['radio']}")

@@ -41,7 +41,6 @@ export interface Finish {
   key: string;
   name: string;
   material: string;
-  pick: Pick;
   pick_words: string;
   projection: Projection;
   datum: Datum;

@@ -10,12 +10,12 @@ import {
   type Material as ThreeMaterial,
 } from "three";
 
-import type { Project } from "../api/types";
+import type { Material, Project } from "../api/types";
 import { useWorkbench } from "../workbench/store";
 import { CameraRig } from "./CameraRig";
 import { makeEnvironment } from "./environment";
 import { drawnGeometry, trianglesOf, type ModelArrays } from "./geometry";
-import { BARE_COLORS, checkerMaterial, finishMaterial, plainMaterial } from "./materials";
+import { BARE_COLORS, checkerMaterial, finishMaterial, plainMaterial, type Look } from "./materials";
 import { useFaceClicks } from "./useFaceClicks";
 import { useLaying } from "./useLaying";
 
@@ -91,17 +91,7 @@ function Model({ project, model, onFace }: Props) {
   const shown = useLaying(project, model, geometry);
   const setShown = useWorkbench((s) => s.setShown);
 
-  const surfaces = useMemo((): ThreeMaterial[] => {
-    const changed = () => invalidate();
-    const rows = project.finishes.map((finish) => {
-      const material = project.materials[finish.material];
-      if (look === "checker") return checkerMaterial(square, changed);
-      if (look === "bare" || !material) return plainMaterial("#cfcdc6");
-      return finishMaterial(material, changed);
-    });
-    return [plainMaterial(BARE_COLORS[look]), ...rows];
-  }, [project.finishes, project.materials, look, square, invalidate]);
-  useEffect(() => () => surfaces.forEach((surface) => surface.dispose()), [surfaces]);
+  const surfaces = useSurfaces(project, look, square);
 
   useEffect(() => {
     gl.shadowMap.needsUpdate = true;
@@ -113,6 +103,37 @@ function Model({ project, model, onFace }: Props) {
 
   return (
     <mesh geometry={geometry} material={surfaces} castShadow receiveShadow visible={shown !== null} raycast={() => null} />
+  );
+}
+
+/**
+ * The materials of the groups: bare faces first, then one a row. Rows of one material share it, and it
+ * is made anew only when it looks different: most edits move the sheet and leave the material alone.
+ */
+function useSurfaces(project: Project, look: Look, square: number): ThreeMaterial[] {
+  const { invalidate } = useThree();
+  const rows = project.finishes.map((finish) => finish.material).join("|");
+  const stated = JSON.stringify(project.materials);
+  const made = useMemo(() => {
+    const changed = () => invalidate();
+    const own = Object.values(JSON.parse(stated) as Record<string, Material>).map(
+      (material): [string, ThreeMaterial] => {
+        if (look === "checker") return [material.key, checkerMaterial(square, changed)];
+        return [material.key, look === "bare" ? plainMaterial("#cfcdc6") : finishMaterial(material, changed)];
+      },
+    );
+    return { bare: plainMaterial(BARE_COLORS[look]), own: new Map(own) };
+  }, [stated, look, square, invalidate]);
+  useEffect(
+    () => () => {
+      made.bare.dispose();
+      made.own.forEach((material) => material.dispose());
+    },
+    [made],
+  );
+  return useMemo(
+    () => [made.bare, ...(rows ? rows.split("|").map((key) => made.own.get(key) ?? made.bare) : [])],
+    [made, rows],
   );
 }
 

@@ -1,9 +1,10 @@
 /** Keeps the drawn geometry in step with the schedule: only what changed is fetched. */
 
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import type { BufferGeometry } from "three";
 
-import { ApiError, getBytes } from "../api/client";
+import { getBytes } from "../api/client";
 import type { Project } from "../api/types";
 import { useNotices } from "../ui/notices";
 import { groupByRow, placeSheet, type ModelArrays } from "./geometry";
@@ -18,6 +19,7 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
   const held = useRef({ geometry, coverKey: "", cover: new Int16Array(0), layings: new Map<string, string>() });
   const [shown, setShown] = useState<number | null>(null);
   const tell = useNotices((s) => s.tell);
+  const queries = useQueryClient();
 
   useEffect(() => {
     const stop = new AbortController();
@@ -41,6 +43,11 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
         ),
       ]);
       if (stop.signal.aborted) return;
+      // No content: the project has moved on already. Its newer state is on the way or is asked for.
+      if ([newCover, ...sheets].some((part) => part?.byteLength === 0)) {
+        void queries.invalidateQueries({ queryKey: ["project", project.id] });
+        return;
+      }
       const nowCover = newCover ? new Int16Array(newCover) : cover;
       if (newCover) groupByRow(geometry, model, nowCover, project.finishes.length);
       wanted.forEach(({ row }, at) => {
@@ -55,12 +62,11 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
       setShown(project.revision);
     };
     bring().catch((error: unknown) => {
-      // 409: the project has moved on already; its newer state is on the way.
-      if (stop.signal.aborted || (error instanceof ApiError && error.status === 409)) return;
+      if (stop.signal.aborted) return;
       tell(error instanceof Error ? error.message : String(error));
     });
     return () => stop.abort();
-  }, [project, model, geometry, tell]);
+  }, [project, model, geometry, queries, tell]);
 
   return shown;
 }

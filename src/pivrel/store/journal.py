@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from typing import Any
 
 from pivrel.store.database import now
@@ -56,7 +56,7 @@ def write(db: sqlite3.Connection, project_id: int, revision: int, label: str, ch
     carry_out(db, project_id, changes)
     db.execute(
         "INSERT INTO journal (project_id, seq, label, changes, at) VALUES (?, ?, ?, ?, ?)",
-        (project_id, cursor + 1, label, json.dumps([asdict(c) for c in changes]), now()),
+        (project_id, cursor + 1, label, _stated(changes), now()),
     )
     _advance(db, project_id, label, cursor + 1)
 
@@ -113,6 +113,27 @@ def _journalled(db: sqlite3.Connection, project_id: int, seq: int, what: str) ->
     ]
 
 
+def _stated(changes: list[Change]) -> str:
+    return json.dumps(
+        [
+            {
+                "kind": change.kind,
+                "key": change.key,
+                "before": _fields(change.before),
+                "after": _fields(change.after),
+            }
+            for change in changes
+        ]
+    )
+
+
+def _fields(document: Document | None) -> dict[str, Any] | None:
+    # Not asdict, which would copy every id of a long pick.
+    if document is None:
+        return None
+    return {"key": document.key, "position": document.position, "body": document.body}
+
+
 def _document(stated: dict[str, Any] | None) -> Document | None:
     return Document(**stated) if stated else None
 
@@ -130,7 +151,7 @@ def carry_out(db: sqlite3.Connection, project_id: int, changes: list[Change]) ->
                 "INSERT INTO document (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?) "
                 "ON CONFLICT (project_id, kind, key) DO UPDATE SET "
                 "position = excluded.position, body = excluded.body",
-                (project_id, change.kind, change.key, change.after.position, json.dumps(change.after.body)),
+                (project_id, change.kind, change.key, change.after.position, change.after.text),
             )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from dataclasses import dataclass, field
+from functools import cached_property, lru_cache
 from typing import Any
 
 from pivrel.store.database import now
@@ -32,6 +33,19 @@ class Document:
     key: str
     position: int
     body: dict[str, Any]
+
+    @cached_property
+    def text(self) -> str:
+        """The body as JSON."""
+        return json.dumps(self.body)
+
+
+@lru_cache(maxsize=4096)
+def _read(key: str, position: int, text: str) -> Document:
+    """A stored document; the same object as long as its row stays the same, for picks can be long."""
+    document = Document(key, position, json.loads(text))
+    document.__dict__["text"] = text
+    return document
 
 
 @dataclass
@@ -105,7 +119,7 @@ def contents(db: sqlite3.Connection, project_id: int) -> Contents:
         (project_id,),
     )
     for row in rows:
-        out.of(row["kind"])[row["key"]] = Document(row["key"], row["position"], json.loads(row["body"]))
+        out.of(row["kind"])[row["key"]] = _read(row["key"], row["position"], row["body"])
     return out
 
 

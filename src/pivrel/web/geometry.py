@@ -49,7 +49,8 @@ def geometry(project_id: int) -> Response:
 def cover(project_id: int) -> Response:
     """(F,) int16, the row of the schedule that each face takes, -1 where it is bare."""
     _, laid = laid_by_id(project_id)
-    _only_current(laid.cover_key)
+    if _outdated(laid.cover_key):
+        return Response(status=204)
     return Response(laid.covering().face_finish.astype("<i2").tobytes(), mimetype="application/octet-stream")
 
 
@@ -59,15 +60,18 @@ def laying(project_id: int, finish: str) -> Response:
     _, laid = laid_by_id(project_id)
     if finish not in laid.contents.finishes:
         abort(404, f"the schedule has no finish {finish}")
-    _only_current(laid.laying_key(finish))
+    if _outdated(laid.laying_key(finish)):
+        return Response(status=204)
     st = laid.laying(finish).astype("<f4", copy=False)
     return Response(st.tobytes(), mimetype="application/octet-stream")
 
 
-def _only_current(key: str) -> None:
-    """Refuses what was asked for an older state, so that the view never shows one after a newer."""
-    if request.args.get("key", key) != key:
-        abort(409, "the project has changed since; ask for its state again")
+def _outdated(key: str) -> bool:
+    """Whether the arrays of an older state are asked for.
+
+    There is no content for those any more, so that the view never shows an older state after a newer.
+    """
+    return request.args.get("key", key) != key
 
 
 @bp.get("/projects/<int:project_id>/figures")

@@ -123,7 +123,7 @@ def files(project_id: int, kind: str) -> Response:
         bodies = [d.body for d in contents.finishes.values()]
         model = lay_model(
             project_laid.surface,
-            [project_laid.finish(body) for body in bodies],
+            [project_laid.finish(key) for key in project_laid.keys],
             [looks[body["material"]] for body in bodies],
         )
         stem = safe_file_name(project.name)

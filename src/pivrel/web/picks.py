@@ -79,7 +79,7 @@ def _figure(laid: LaidProject, figure: Figure) -> Pick:
     if figure.finish not in laid.contents.finishes:
         abort(404, f"the schedule has no finish {figure.finish}")
     if figure.figure == "covered":
-        return laid.finish(laid.contents.finishes[figure.finish].body).pick
+        return laid.finish(figure.finish).pick
     figures = laid.figures(figure.finish)
     faces = {
         "smeared": figures.smeared_faces, "mirrored": figures.mirrored_faces, "seams": figures.seam_faces

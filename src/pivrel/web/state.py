@@ -61,12 +61,13 @@ def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
 
 def _finish(project: LaidProject, key: str) -> dict[str, Any]:
     body = project.contents.finishes[key].body
-    finish = project.finish(body)
+    finish = project.finish(key)
     faces = project.faces(key)
     width, height = finish.material.repeat_mm
     return {
         "key": key,
-        **body,
+        # The pick stays here: it may name a hundred thousand faces, and the browser shows it in words.
+        **{k: v for k, v in body.items() if k != "pick"},
         "pick_words": pick_in_words(body["pick"]),
         "turn_deg": finish.placement.turn_deg,
         "repeat_mm": [width * finish.scale[0], height * finish.scale[1]],
