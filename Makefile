@@ -38,6 +38,7 @@ serve: setup
 
 test: setup lint
 	@command -v chromium chromedriver >/dev/null || (apt-get update -qq && apt-get install -y -qq chromium chromium-driver)
+	cd frontend && npm run --silent test
 	$(BIN)/python -m pytest
 
 lint: setup

@@ -17,7 +17,7 @@ from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.patches import find_patches
 from pivrel.core.geometry.polygons import face_normals
 from pivrel.core.geometry.topology import build_topology
-from pivrel.core.projection import Box, Planar
+from pivrel.core.projection import PROJECTIONS, Box, Projection
 from pivrel.core.sheet import Placement
 
 MILLION = 1_000_000
@@ -54,9 +54,10 @@ def kernels() -> Iterator[Result]:
         plane.Modified()
         plane.Update()
 
-    for projection in (Planar(), Box()):
+    for kind in PROJECTIONS.values():
+        projection = kind()
 
-        def lay(projection: Planar | Box = projection) -> object:
+        def lay(projection: Projection = projection) -> object:
             # float32, as VTK writes it and as the view draws it.
             return projection.lay(mesh, normals, faces, datum, sheet, np.float32)
 

@@ -85,12 +85,3 @@ def thumbnail(image: Image, size: int) -> Image:
         out = BytesIO()
         small.save(out, "JPEG", quality=88)
     return Image(out.getvalue(), "image/jpeg")
-
-
-def mean_color(image: Image) -> tuple[float, float, float]:
-    """The image's mean color as displayed (sRGB, 0 to 1)."""
-    with PIL.Image.open(BytesIO(image.data)) as picture:
-        picture.draft("RGB", (64, 64))
-        pixels = np.asarray(picture.convert("RGB").resize((32, 32), PIL.Image.Resampling.BOX))
-    r, g, b = (pixels.reshape(-1, 3).mean(axis=0) / 255).tolist()
-    return r, g, b

@@ -93,11 +93,6 @@ def demo_keys(db: sqlite3.Connection) -> set[str]:
     return {row[0] for row in db.execute("SELECT demo FROM project WHERE demo IS NOT NULL")}
 
 
-def touch(db: sqlite3.Connection, project_id: int) -> None:
-    """Notes that a project was used now."""
-    db.execute("UPDATE project SET used_at = ? WHERE id = ?", (now(), project_id))
-
-
 def rename(db: sqlite3.Connection, project_id: int, name: str) -> None:
     """Gives a project another name."""
     db.execute("UPDATE project SET name = ? WHERE id = ?", (name, project_id))
