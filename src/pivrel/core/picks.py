@@ -95,6 +95,8 @@ def resolve(pick: Pick, surface: Surface) -> Mask:
             towards = np.asarray(direction, float)
             if not towards.any():
                 raise PickError("a facing direction must not be zero")
+            # By the largest component first: the square of a tiny one would vanish.
+            towards = towards / np.abs(towards).max()
             towards = towards / np.linalg.norm(towards)
             length = np.linalg.norm(surface.normals, axis=1)
             least = np.cos(np.radians(within_deg)) - 1e-9

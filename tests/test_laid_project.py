@@ -1,0 +1,123 @@
+"""What is kept between edits, what is made anew, and the picture that is drawn without a browser."""
+
+from io import BytesIO
+
+import numpy as np
+import PIL.Image
+import pytest
+
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying import BARE
+from pivrel.laid_project import LaidProject, Recent
+from pivrel.materials.images import encode
+from pivrel.picture import PAPER, draw
+from pivrel.store.projects import Contents, Document
+from tests.shapes import cuboid
+
+SURFACE = Surface(cuboid())
+
+
+def finish(key, pick, **changed):
+    body = {
+        "name": key, "material": "brick", "pick": pick, "projection": {"kind": "box"},
+        "datum": {"origin_mm": [0, 0, 0], "x_axis": [1, 0, 0], "z_axis": [0, 0, 1]},
+        "turn_deg": 0.0, "grain_deg": None, "offset_mm": [0, 0], "scale": [1, 1], **changed,
+    }  # fmt: skip
+    return Document(key, int(key[1:]), body)
+
+
+def project(*finishes, repeat=(900, 600), grain=0.0):
+    brick = Document(
+        "brick",
+        0,
+        {"name": "brick", "repeat_mm": list(repeat), "grain_deg": grain, "metallic": 0, "images": {}},
+    )
+    return LaidProject("mesh", SURFACE, Contents({f.key: f for f in finishes}, {"brick": brick}))
+
+
+TOP, ALL = {"faces": [1]}, {"all": True}
+
+
+def test_a_turn_touches_the_laying_of_its_own_finish_only():
+    before = project(finish("F1", ALL), finish("F2", TOP))
+    after = project(finish("F1", ALL, turn_deg=90.0), finish("F2", TOP))
+    assert before.cover_key == after.cover_key
+    assert before.laying_key("F1") != after.laying_key("F1")
+    assert before.laying_key("F2") == after.laying_key("F2")
+    assert before.laying("F2") is after.laying("F2"), "not even made again"
+
+
+def test_names_and_repeats_move_nothing():
+    before = project(finish("F1", ALL))
+    assert before.laying_key("F1") == project(finish("F1", ALL, name="Wall")).laying_key("F1")
+    assert before.laying_key("F1") == project(finish("F1", ALL), repeat=(450, 300)).laying_key("F1")
+    assert (
+        before.figures("F1").worst_gap_mm
+        != project(finish("F1", ALL), repeat=(450, 300)).figures("F1").worst_gap_mm
+    )
+
+
+def test_grain_of_the_material_moves_only_finishes_that_state_theirs():
+    for stated, same in ((None, True), (30.0, False)):
+        turn = 0.0 if stated is None else None
+        rows = [project(finish("F1", ALL, grain_deg=stated, turn_deg=turn), grain=g) for g in (0.0, 90.0)]
+        assert (rows[0].laying_key("F1") == rows[1].laying_key("F1")) is same
+
+
+def test_a_pick_moves_the_cover_and_all_that_lies_under_it():
+    before, after = project(finish("F1", ALL)), project(finish("F1", ALL), finish("F2", TOP))
+    assert before.cover_key != after.cover_key
+    assert after.covering().face_finish.tolist() == [0, 1, 0, 0, 0, 0]
+    assert (after.faces("F1").tolist(), after.faces("F2").tolist()) == ([0, 2, 3, 4, 5], [1])
+    assert (after.area_m2("F1"), after.area_m2("F2"), after.covering().bare_m2) == pytest.approx((5, 1, 0))
+    assert project(finish("F2", TOP)).bare().tolist() == [0, 2, 3, 4, 5]
+
+
+def test_layings_are_float32_of_the_cores_own_numbers():
+    st = project(finish("F1", ALL, turn_deg=33.3, scale=[1.7, 0.4])).laying("F1")
+    exact = project(finish("F1", ALL, turn_deg=33.3, scale=[1.7, 0.4]))
+    from pivrel.core.laying import datum_of, lay
+
+    core = exact.finish("F1")
+    double = lay(SURFACE, core, exact.faces("F1"), datum_of(SURFACE, core))
+    assert st.dtype == np.float32
+    np.testing.assert_array_equal(st, double.astype(np.float32))
+
+
+def test_recent_values_are_dropped_oldest_first():
+    recent, made = Recent(room=10), []
+
+    def value(key, size=4):
+        return recent.get(key, lambda: made.append(key) or key, lambda _: size)
+
+    value("a"), value("b"), value("a"), value("c")
+    assert made == ["a", "b", "c"]
+    value("a")
+    assert made == ["a", "b", "c"], "a was used after b"
+    value("b")
+    assert made == ["a", "b", "c", "b"]
+    assert value("huge", 99) == "huge", "one value is kept however large it is"
+
+
+def picture(face_finish, st=None, color=(0.9, 0.1, 0.1)):
+    swatch = encode(np.full((8, 8, 3), color))
+    st = np.zeros((SURFACE.mesh.corner_count, 2)) if st is None else st
+    data = draw(SURFACE, np.array(face_finish), st, [swatch], [(900.0, 600.0)], (120, 80))
+    return np.asarray(PIL.Image.open(BytesIO(data)).convert("RGB")).astype(int)
+
+
+def test_the_picture_shows_the_model_on_paper_with_its_finishes():
+    bare = picture([BARE] * 6)
+    assert bare.shape == (80, 120, 3)
+    np.testing.assert_allclose(bare[2, 2], PAPER * 255, atol=6)
+    middle = bare[40, 60]
+    assert np.ptp(middle) < 30, "bare faces are grey"
+    red = picture([0] * 6)[40, 60]
+    assert red[0] > 3 * red[1]
+
+
+def test_faces_in_front_hide_those_behind():
+    # Front (-y), left (-x) and top (+z) are seen; a finish on the other three does not show.
+    hidden = picture([0, BARE, BARE, 0, 0, BARE])
+    red = (hidden[..., 0] > hidden[..., 1] + 60).sum()
+    assert red < 40, "only a line of pixels at the rim at most"

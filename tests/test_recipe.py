@@ -1,0 +1,187 @@
+"""The recipe: what it takes, what it refuses, and that whatever it takes is laid without a NaN."""
+
+import contextlib
+import json
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pydantic import TypeAdapter
+
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying import datum_of
+from pivrel.core.measure.figures import measure
+from pivrel.core.picks import PickError, resolve
+from pivrel.formats import Convention
+from pivrel.formats.handover import handover_files
+from pivrel.formats.laid import Look, lay_model
+from pivrel.recipe import PickModel, RecipeError, RecipeModel, pick_json, read_recipe, recipe_schema
+from tests.shapes import cuboid, mesh_of, prism_45, strips
+
+finite = st.floats(-1e5, 1e5, allow_nan=False)
+axis = st.tuples(st.floats(-1, 1), st.floats(-1, 1), st.floats(-1, 1))
+picks = st.recursive(
+    st.one_of(
+        st.just({"all": True}),
+        st.lists(st.sampled_from(["part", "p*", "[!x]*", "?"]), max_size=2).map(lambda g: {"parts": g}),
+        st.lists(st.integers(0, 8), max_size=3).map(lambda i: {"faces": i}),
+        st.lists(st.integers(0, 3), max_size=2).map(lambda i: {"patches": i}),
+        st.builds(lambda d, a: {"facing": list(d), "within_deg": a}, axis, st.floats(0, 180)),
+    ),
+    lambda inner: st.one_of(
+        st.lists(inner, max_size=2).map(lambda p: {"any": p}),
+        st.lists(inner, max_size=2).map(lambda p: {"every": p}),
+        inner.map(lambda p: {"not": p}),
+    ),
+    max_leaves=4,
+)
+projections = st.sampled_from(
+    [
+        {"kind": "planar"},
+        {"kind": "planar", "backs": "unmirrored"},
+        {"kind": "box"},
+        {"kind": "box", "corners": "separate"},
+    ]
+)
+finishes = st.fixed_dictionaries(
+    {
+        "name": st.text("abc /\\:", min_size=1, max_size=5),
+        "material": st.just("m"),
+        "pick": picks,
+        "projection": projections,
+    },
+    optional={
+        "datum": st.fixed_dictionaries(
+            {}, optional={"origin_mm": st.tuples(finite, finite, finite), "x_axis": axis, "z_axis": axis}
+        ),
+        "turn_deg": finite,
+        "grain_deg": finite,
+        "offset_mm": st.tuples(finite, finite),
+        "scale": st.tuples(st.floats(1e-3, 1e3), st.floats(1e-3, 1e3)),
+    },
+)
+recipes = st.builds(
+    lambda repeat, grain, rows: {
+        "recipe": 1,
+        "materials": {"m": {"name": "m", "repeat_mm": repeat, "grain_deg": grain}},
+        "finishes": rows,
+    },
+    st.tuples(st.floats(0.1, 1e4), st.floats(0.1, 1e4)),
+    finite,
+    st.lists(finishes, max_size=4),
+)
+DEGENERATE = mesh_of(
+    [(0, 0, 0), (1, 0, 0), (2, 0, 0), (0, 5, 0), (0, 5, 1e-9), (7, 7, 7)],
+    [(0, 1, 2), (0, 1, 3), (3, 4, 3), (5, 5, 5), (0, 2, 4, 3)],
+)
+MESHES = [cuboid(), strips(12), prism_45(), DEGENERATE]
+
+
+@settings(max_examples=120, deadline=None)
+@given(recipes, st.sampled_from(MESHES))
+def test_any_recipe_is_laid_or_refused_but_never_gives_nan(recipe, mesh):
+    try:
+        read = read_recipe(json.dumps(recipe))
+    except RecipeError as error:
+        assert str(error) and "\n" not in str(error)
+        return
+    surface = Surface(mesh)
+    try:
+        model = lay_model(surface, read.to_core(), [Look() for _ in read.finishes])
+    except PickError as error:
+        assert "does not exist" in str(error) or "zero" in str(error)
+        return
+    covered = np.repeat(model.face_finish >= 0, np.diff(mesh.face_start))
+    assert np.isfinite(model.st[covered]).all()
+    assert np.isnan(model.st[~covered]).all()
+    for row, finish in enumerate(model.finishes):
+        faces = np.flatnonzero(model.face_finish == row).astype(np.int32)
+        figures = measure(surface, finish, faces, datum_of(surface, finish))
+        numbers = [v for v in vars(figures).values() if isinstance(v, float)]
+        assert np.isfinite(numbers).all() and min(numbers) >= 0
+        assert 0 <= figures.true_share <= 1 + 1e-9
+    text = handover_files(model, ".obj", "m", Convention())["m.obj"].decode()
+    assert "nan" not in text and "inf" not in text
+
+
+@settings(max_examples=100, deadline=None)
+@given(picks)
+def test_a_pick_is_the_same_there_and_back(pick):
+    adapter = TypeAdapter(PickModel)
+    try:
+        core = adapter.validate_python(pick).to_core()
+    except ValueError:
+        assert "facing" in json.dumps(pick), "only a direction of zero is refused here"
+        return
+    again = adapter.validate_python(json.loads(json.dumps(pick_json(core)))).to_core()
+    assert again == core
+    surface = Surface(strips(12))
+    with contextlib.suppress(PickError):
+        assert (resolve(core, surface) == resolve(again, surface)).all()
+
+
+def test_defaults_are_the_contracts():
+    read = read_recipe(
+        '{"recipe": 1, "materials": {"m": {"name": "m", "repeat_mm": [9, 6]}}, "finishes": '
+        '[{"name": "f", "material": "m", "pick": {"all": true}, "projection": {"kind": "planar"}}]}'
+    )
+    (finish,) = read.to_core()
+    assert (finish.placement.turn_deg, finish.offset_mm, finish.scale, finish.datum) == (
+        0,
+        (0, 0),
+        (1, 1),
+        None,
+    )
+    assert (finish.projection.kind, finish.projection.backs) == ("planar", "through")
+    assert read.materials["m"].grain_deg == 0
+
+
+@pytest.mark.parametrize(
+    "text", ["", "nul", '{"recipe": 1', '{"recipe": NaN}', "[" * 5000, "\x00", '"recipe"']
+)
+def test_text_that_is_no_recipe(text):
+    with pytest.raises(RecipeError) as error:
+        read_recipe(text)
+    assert len(str(error.value)) < 200
+
+
+def test_the_schema_names_every_kind_of_pick_and_projection():
+    text = json.dumps(recipe_schema())
+    for word in (
+        "all",
+        "parts",
+        "faces",
+        "patches",
+        "facing",
+        "within_deg",
+        "any",
+        "every",
+        "not",
+        "planar",
+        "box",
+        "unmirrored",
+    ):
+        assert f'"{word}"' in text
+    example = recipe_schema()["$defs"]["FinishModel"]
+    assert set(example["required"]) == {"name", "material", "pick", "projection"}
+    assert RecipeModel.model_json_schema()["additionalProperties"] is False
+
+
+@pytest.mark.parametrize(
+    "later",
+    [
+        {"kind": "cylindrical"},
+        {"kind": "spherical"},
+        {"kind": "triplanar"},
+        {"kind": "box", "corners": "wrapped"},
+    ],
+)
+def test_what_is_not_built_yet_is_refused_plainly(later):
+    recipe = {"recipe": 1, "materials": {"m": {"name": "m", "repeat_mm": [9, 6]}},
+              "finishes": [{"name": "f", "material": "m", "pick": {"all": True}, "projection": later}]}  # fmt: skip
+    with pytest.raises(RecipeError, match="projection"):
+        read_recipe(json.dumps(recipe))
+    recipe["finishes"][0].update(projection={"kind": "box"}, tile=False)
+    with pytest.raises(RecipeError, match="tile"):
+        read_recipe(json.dumps(recipe))
