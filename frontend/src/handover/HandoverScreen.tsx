@@ -18,6 +18,7 @@ const FILES = [
   { kind: "gltf", name: "glTF, zipped", text: "The same as separate files: JSON, buffer and images." },
   { kind: "obj", name: "OBJ, zipped", text: "Polygons as they came, with MTL and images, in the unit and axes of the file you opened." },
   { kind: "recipe", name: "Recipe, zipped", text: "Materials and schedule as JSON, to lay the same again with “pivrel apply”." },
+  { kind: "project", name: "Project, one file", text: "Model, materials, schedule and undo history, to open in Pivrel on another machine." },
 ];
 
 /** What will be written, what is still wrong with it, and the files. */

@@ -66,7 +66,12 @@ def get_mesh(db: sqlite3.Connection, sha256: str) -> Mesh:
     found = get(db, sha256)
     if found is None:
         raise KeyError(sha256)
-    with np.load(BytesIO(found[0])) as arrays:
+    return read_mesh(found[0])
+
+
+def read_mesh(data: bytes) -> Mesh:
+    """A mesh from the bytes that `put_mesh` kept."""
+    with np.load(BytesIO(data), allow_pickle=False) as arrays:
         names = json.loads(arrays["names"].tobytes())
         return Mesh(
             points=arrays["points"],

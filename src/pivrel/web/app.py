@@ -15,6 +15,7 @@ from pivrel.edits import EditError
 from pivrel.formats.bundle import FormatError
 from pivrel.materials.images import ImageError
 from pivrel.recipe import first_error
+from pivrel.store.archive import ArchiveError
 from pivrel.store.database import Database
 from pivrel.store.journal import NothingToDoError, OutdatedError
 from pivrel.web import edits, geometry, handover, materials, picks, projects, quantities
@@ -39,7 +40,7 @@ def _tell_errors(app: Flask) -> None:
     def sentence(text: str, status: int, **more: object) -> tuple[Response, int]:
         return jsonify({"error": text, **more}), status
 
-    for kind in (FormatError, ImageError, EditError, PickError, FrameError, QuantityError):
+    for kind in (FormatError, ImageError, ArchiveError, EditError, PickError, FrameError, QuantityError):
         app.register_error_handler(kind, lambda error: sentence(str(error), 422))
 
     @app.errorhandler(ValidationError)

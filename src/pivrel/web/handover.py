@@ -13,7 +13,7 @@ from pivrel.formats.laid import Look, lay_model, safe_file_name
 from pivrel.laid_project import COMPUTING, LaidProject
 from pivrel.materials.checker import checker_for
 from pivrel.recipe import read_recipe
-from pivrel.store import blobs, projects
+from pivrel.store import archive, blobs, projects
 from pivrel.web.context import database, laid, laid_by_id, project_or_404
 
 bp = Blueprint("handover", __name__)
@@ -101,6 +101,15 @@ def recipe(project_id: int) -> Response:
         zipped({"recipe.json": text.encode(), **files}),
         "application/zip",
     )
+
+
+@bp.get("/projects/<int:project_id>/handover/project")
+def project_file(project_id: int) -> Response:
+    """The whole project as one file, with its undo history."""
+    with database().reading() as db:
+        project = project_or_404(db, project_id)
+        data = archive.pack(db, project_id)
+    return _download(f"{safe_file_name(project.name)}{archive.SUFFIX}", data, "application/zip")
 
 
 @bp.get("/projects/<int:project_id>/handover/<kind>")

@@ -16,11 +16,13 @@ from pivrel.formats.bundle import Upload
 from pivrel.laid_project import COMPUTING
 from pivrel.materials.images import thumbnail
 from pivrel.picture import draw
-from pivrel.store import blobs, projects
+from pivrel.store import archive, blobs, projects
 from pivrel.web.context import database, laid, project_or_404, rounded
 from pivrel.web.state import project_state
 
 bp = Blueprint("projects", __name__)
+
+OPENED = ", ".join((*READABLE, archive.SUFFIX))
 
 
 @bp.get("/projects")
@@ -47,14 +49,25 @@ def list_projects() -> Response:
     )
 
 
-def _uploaded() -> tuple[str, Imported]:
-    """The model among the uploaded files; its name and what was read. FormatError where it fails."""
+def _files() -> dict[str, bytes]:
+    """The uploaded files by their bare names."""
     files: list[FileStorage] = request.files.getlist("files")
-    named = {PurePosixPath((f.filename or "").replace("\\", "/")).name: f.read() for f in files}
+    return {PurePosixPath((f.filename or "").replace("\\", "/")).name: f.read() for f in files}
+
+
+def _project_file(named: dict[str, bytes]) -> tuple[str, bytes] | None:
+    """The project file among the uploaded files, where there is one."""
+    return next(((name, data) for name, data in named.items() if suffix_of(name) == archive.SUFFIX), None)
+
+
+def _model(named: dict[str, bytes]) -> tuple[str, Imported]:
+    """The model among the files; its name and what was read. FormatError where it fails."""
     models = [name for name in named if suffix_of(name) in READABLE]
     if not models:
         kinds = ", ".join(sorted({suffix_of(n) or n for n in named})) or "nothing"
-        raise FormatError(f"there is no model among the files ({kinds}); Pivrel opens {', '.join(READABLE)}")
+        raise FormatError(
+            f"there is no model among the files ({kinds}); Pivrel opens {', '.join((*READABLE, archive.SUFFIX))}"
+        )
     if len(models) > 1:
         raise FormatError(
             f"there are {len(models)} models among the files ({', '.join(models[:3])}); open one at a time"
@@ -85,14 +98,22 @@ def model_facts(imported: Imported, file: str) -> dict[str, Any]:
 @bp.post("/peek")
 def peek() -> Response:
     """What a model file holds, before a project is made of it."""
-    name, imported = _uploaded()
-    bounds = imported.mesh.bounds()
+    named = _files()
+    packed = _project_file(named)
+    if packed:
+        stated, mesh, _ = archive.unpack(packed[1])
+        facts, guessed, asks = {**stated.model.model_dump(), "file": packed[0]}, False, False
+    else:
+        name, imported = _model(named)
+        mesh, facts = imported.mesh, model_facts(imported, name)
+        guessed, asks = imported.guessed, suffix_of(name) == ".obj"
+    bounds = mesh.bounds()
     return jsonify(
         {
-            **model_facts(imported, name),
-            "guessed": imported.guessed,
-            "asks_unit": suffix_of(name) == ".obj",
-            "faces": imported.mesh.face_count,
+            **facts,
+            "guessed": guessed,
+            "asks_unit": asks,
+            "faces": mesh.face_count,
             "size_mm": rounded(bounds[1] - bounds[0], 3),
         }
     )
@@ -100,8 +121,13 @@ def peek() -> Response:
 
 @bp.post("/projects")
 def open_file() -> tuple[Response, int]:
-    """A new project from an uploaded model."""
-    name, imported = _uploaded()
+    """A new project from an uploaded model, or an uploaded project file as it was."""
+    named = _files()
+    packed = _project_file(named)
+    if packed:
+        with database().transaction() as db:
+            return jsonify({"id": archive.add(db, packed[1])}), 201
+    name, imported = _model(named)
     with database().transaction() as db:
         mesh = blobs.put_mesh(db, imported.mesh)
         stem = PurePosixPath(name).stem

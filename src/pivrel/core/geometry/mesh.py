@@ -63,6 +63,7 @@ def checked(mesh: Mesh) -> Mesh:
     """The same mesh, or MeshError where an index, a count or a coordinate cannot be right."""
     if mesh.face_count < 1:
         raise MeshError("the model has no faces")
+    _check_shapes(mesh)
     if not np.isfinite(mesh.points).all():
         row = int(np.flatnonzero(~np.isfinite(mesh.points).all(axis=1))[0])
         raise MeshError(f"point {row} has a coordinate that is not a finite number")
@@ -76,6 +77,32 @@ def checked(mesh: Mesh) -> Mesh:
         face = int(np.argmin(np.diff(mesh.face_start)))
         raise MeshError(f"face {face} has fewer than 3 corners")
     return mesh
+
+
+def _check_shapes(mesh: Mesh) -> None:
+    """MeshError where the arrays do not fit each other."""
+    faces, corners = mesh.face_count, mesh.corner_count
+    fits = (
+        mesh.points.ndim == 2
+        and mesh.points.shape[1] == 3
+        and mesh.corners.ndim == mesh.face_start.ndim == mesh.face_part.ndim == 1
+        and mesh.face_start[0] == 0
+        and mesh.face_start[-1] == corners
+        and len(mesh.face_part) == faces
+        and (mesh.normals is None or mesh.normals.shape == (corners, 3))
+        and (mesh.face_source is None or mesh.face_source.shape == (faces,))
+    )
+    if not fits:
+        raise MeshError("the model's arrays do not fit each other")
+    parts, sources = len(mesh.part_names), len(mesh.sources)
+    source = np.full(1, -1) if mesh.face_source is None else mesh.face_source
+    if (
+        mesh.face_part.min() < 0
+        or mesh.face_part.max() >= parts
+        or source.min() < -1
+        or source.max() >= sources
+    ):
+        raise MeshError("a face belongs to a part or a material that the model does not have")
 
 
 def merged(meshes: list[Mesh]) -> Mesh:

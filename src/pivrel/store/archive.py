@@ -1,0 +1,191 @@
+"""A project as one file: a ZIP of its rows as JSON and of the bytes that they name."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import sqlite3
+import zipfile
+import zlib
+from io import BytesIO
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from pivrel.core.geometry.mesh import Mesh, MeshError, checked
+from pivrel.materials.images import ImageError, checked_image
+from pivrel.recipe import Channel, FinishModel, Pair, first_error
+from pivrel.store import blobs, projects
+from pivrel.store.database import now
+
+SUFFIX = ".pivrel"
+MAX_BYTES = 2 << 30
+
+BROKEN = (
+    zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, KeyError, TypeError, ValueError, EOFError, OSError,
+    NotImplementedError, OverflowError, RuntimeError,
+)  # fmt: skip
+"""What reading a broken ZIP, or arrays from one, may raise."""
+
+
+class ArchiveError(ValueError):
+    """A project file that cannot be opened; the message says why in one sentence."""
+
+
+class _Stated(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class MaterialBody(_Stated):
+    """A material as a project keeps it."""
+
+    name: str
+    repeat_mm: Pair
+    grain_deg: float | None
+    metallic: float
+    images: dict[Channel, str]
+
+
+class DocumentRow(_Stated):
+    """A finish or a material."""
+
+    kind: Literal["finish", "material"]
+    key: str = Field(max_length=100)
+    position: int
+    body: dict[str, Any]
+
+    def check(self) -> None:
+        """ValidationError where the body is no finish or no material."""
+        (FinishModel if self.kind == "finish" else MaterialBody).model_validate(self.body)
+
+
+class JournalRow(_Stated):
+    """An edit; its changes as `journal` writes them."""
+
+    seq: int
+    label: str
+    changes: list[dict[str, Any]]
+    at: str
+
+    def documents(self) -> list[DocumentRow]:
+        """Every document that undoing or redoing the edit would write."""
+        sides = [(c, c.get(side)) for c in self.changes for side in ("before", "after")]
+        return [DocumentRow(kind=c["kind"], **side) for c, side in sides if side]
+
+
+class ModelFacts(_Stated):
+    """What a project keeps of its model beside the mesh."""
+
+    file: str
+    unit: Literal["mm", "cm", "m", "in", "ft"]
+    up: Literal["y", "z"]
+    found: list[str]
+    parts: int
+    triangles: int
+
+
+class ProjectFile(_Stated):
+    """project.json."""
+
+    pivrel: Literal[1]
+    name: str = Field(min_length=1, max_length=200)
+    mesh: str
+    model: ModelFacts
+    cursor: int
+    documents: list[DocumentRow]
+    journal: list[JournalRow]
+
+
+def _images_of(rows: list[DocumentRow]) -> set[str]:
+    return {sha for row in rows if row.kind == "material" for sha in row.body["images"].values()}
+
+
+def pack(db: sqlite3.Connection, project_id: int) -> bytes:
+    """The file of a project, with its undo history."""
+    project = projects.get(db, project_id)
+    if project is None:
+        raise KeyError(project_id)
+    rows = db.execute("SELECT kind, key, position, body FROM document WHERE project_id = ?", (project_id,))
+    documents = [DocumentRow(**{**dict(r), "body": json.loads(r["body"])}) for r in rows]
+    rows = db.execute(
+        "SELECT seq, label, changes, at FROM journal WHERE project_id = ? ORDER BY seq", (project_id,)
+    )
+    journal = [JournalRow(**{**dict(r), "changes": json.loads(r["changes"])}) for r in rows]
+    stated = ProjectFile(
+        pivrel=1, name=project.name, mesh=project.mesh, model=ModelFacts(**project.model), cursor=project.cursor,
+        documents=documents, journal=journal,
+    )  # fmt: skip
+    every = documents + [d for row in journal for d in row.documents()]
+    out = BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("project.json", stated.model_dump_json())
+        for sha256 in sorted({project.mesh} | _images_of(every)):
+            found = blobs.get(db, sha256)
+            if found:
+                packed = zipfile.ZIP_DEFLATED if found[1] == blobs.MESH_MIME else zipfile.ZIP_STORED
+                archive.writestr(f"blobs/{sha256}", found[0], packed)
+    return out.getvalue()
+
+
+def unpack(data: bytes) -> tuple[ProjectFile, Mesh, dict[str, bytes]]:
+    """What a project file holds, all of it checked. ArchiveError where it cannot be trusted."""
+    try:
+        with zipfile.ZipFile(BytesIO(data)) as archive:
+            if sum(entry.file_size for entry in archive.infolist()) > MAX_BYTES:
+                raise ArchiveError("the project file claims more than 2 GB")
+            stated = ProjectFile.model_validate_json(archive.read("project.json"))
+            held = {
+                n.removeprefix("blobs/"): archive.read(n)
+                for n in archive.namelist()
+                if n.startswith("blobs/")
+            }
+        rows = stated.documents + [d for row in stated.journal for d in row.documents()]
+        for row in rows:
+            row.check()
+        _check_blobs(stated, rows, held)
+        return stated, checked(blobs.read_mesh(held[stated.mesh])), held
+    except ValidationError as error:
+        raise ArchiveError(f"project.json is not right at {first_error(error)}") from None
+    except (MeshError, ImageError) as error:
+        raise ArchiveError(str(error)) from None
+    except ArchiveError:
+        raise
+    except BROKEN:
+        raise ArchiveError("this is not a project file, or it is broken") from None
+
+
+def _check_blobs(stated: ProjectFile, rows: list[DocumentRow], held: dict[str, bytes]) -> None:
+    materials = {row.key for row in stated.documents if row.kind == "material"}
+    for row in stated.documents:
+        if row.kind == "finish" and row.body["material"] not in materials:
+            raise ArchiveError(f"the finish {row.key} names a material that the file does not have")
+    images = _images_of(rows)
+    for sha256 in images | {stated.mesh}:
+        if sha256 not in held or hashlib.sha256(held[sha256]).hexdigest() != sha256:
+            raise ArchiveError("the file lacks bytes that it names, or they were changed")
+    for sha256 in images:
+        checked_image(held[sha256], sha256[:12])
+
+
+def add(db: sqlite3.Connection, data: bytes) -> int:
+    """A new project from a project file; its id. ArchiveError where the file cannot be trusted."""
+    stated, _, held = unpack(data)
+    every = stated.documents + [d for row in stated.journal for d in row.documents()]
+    for sha256 in _images_of(every):
+        image = checked_image(held[sha256], sha256[:12])
+        blobs.put(db, image.data, image.mime)
+    mesh = blobs.put(db, held[stated.mesh], blobs.MESH_MIME)
+    project_id = projects.create(db, stated.name, mesh, stated.model.model_dump())
+    documents = [(project_id, d.kind, d.key, d.position, json.dumps(d.body)) for d in stated.documents]
+    edits = [(project_id, e.seq, e.label, json.dumps(e.changes), e.at or now()) for e in stated.journal]
+    try:
+        db.executemany(
+            "INSERT INTO document (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?)", documents
+        )
+        db.executemany(
+            "INSERT INTO journal (project_id, seq, label, changes, at) VALUES (?, ?, ?, ?, ?)", edits
+        )
+        db.execute("UPDATE project SET cursor = ? WHERE id = ?", (stated.cursor, project_id))
+    except (sqlite3.Error, OverflowError):
+        raise ArchiveError("project.json names something twice, or numbers that cannot be") from None
+    return project_id
