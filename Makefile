@@ -37,7 +37,8 @@ serve: setup
 	$(BIN)/pivrel serve --port $(PORT)
 
 test: setup lint
-	@command -v chromium chromedriver >/dev/null || (apt-get update -qq && apt-get install -y -qq chromium chromium-driver)
+	@{ command -v chromium && command -v chromedriver; } >/dev/null || \
+		{ apt-get update -qq && apt-get install -y -qq chromium chromium-driver; }
 	cd frontend && npm run --silent test
 	$(BIN)/python -m pytest
 
