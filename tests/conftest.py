@@ -7,12 +7,17 @@ from typing import Any
 
 import numpy as np
 import pytest
+from hypothesis import HealthCheck, settings
 
 from pivrel.materials.images import encode
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.web.app import create_app
 from tests.shapes import cuboid
+
+# How fast the machine is today must not decide a test.
+settings.register_profile("patient", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("patient")
 
 
 class Asking:

@@ -49,5 +49,5 @@ class Server:
         data = json.dumps(body).encode() if body is not None else None
         headers = {"Content-Type": "application/json"}
         request = urllib.request.Request(self.address + path, data, headers, method=method)
-        with urllib.request.urlopen(request, timeout=60) as answer:
+        with urllib.request.urlopen(request, timeout=600) as answer:
             return json.loads(answer.read())

@@ -61,7 +61,7 @@ class Browser:
     def open(self, path: str) -> None:
         self.driver.get(self.address + path)
 
-    def until(self, ask: Callable[[], Any], what: str, seconds: float = 120) -> Any:
+    def until(self, ask: Callable[[], Any], what: str, seconds: float = 240) -> Any:
         end = time.monotonic() + seconds
         while time.monotonic() < end:
             try:
@@ -100,7 +100,7 @@ class Browser:
     def value(self, label: str) -> str:
         return self.field(label).get_attribute("value") or ""
 
-    def shows(self, words: str, seconds: float = 120) -> None:
+    def shows(self, words: str, seconds: float = 240) -> None:
         self.until(
             lambda: words in self.driver.find_element(By.TAG_NAME, "body").text, f"text {words!r}", seconds
         )
