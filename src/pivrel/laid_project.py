@@ -17,10 +17,11 @@ import numpy as np
 from pivrel.core.arrays import Floats32, Ints
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import BARE, Finish, cover, datum_of, lay
+from pivrel.core.laying import BARE, Finish, cover, datum_of, fit_datum, lay
 from pivrel.core.measure.figures import Figures, measure
+from pivrel.core.picks import as_faces, resolve
 from pivrel.core.sheet import Material
-from pivrel.recipe import FinishModel
+from pivrel.recipe import DatumModel, FinishModel
 from pivrel.store.projects import Contents
 
 T = TypeVar("T")
@@ -82,6 +83,14 @@ def _validated(text: str) -> FinishModel:
 def _pick_digest(text: str) -> str:
     """A name for the pick of a stored finish."""
     return _digest(json.loads(text)["pick"])
+
+
+def fitted(surface: Surface, body: dict[str, Any]) -> DatumModel:
+    """The datum fitted to the pick and projection of a finish body."""
+    model = FinishModel.model_validate(body)
+    with COMPUTING:
+        faces = as_faces(resolve(model.pick.to_core(), surface))
+        return DatumModel.of(fit_datum(surface, faces, model.projection.to_core()))
 
 
 @dataclass(frozen=True)

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 from typing import Any
 
 from pivrel import edits
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import fit_datum
-from pivrel.core.picks import as_faces, resolve
 from pivrel.demo import lido, radio
 from pivrel.formats import Imported
-from pivrel.recipe import DatumModel, FinishModel
+from pivrel.laid_project import fitted
 from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
 from pivrel.store.library import fill_library
@@ -53,12 +52,7 @@ def fill(database: Database) -> Iterator[str]:
 
 def _project(database: Database, key: str, name: str, file: str, mesh: Mesh, finishes: list[Any]) -> str:
     surface = Surface(mesh)
-
-    def fit(body: dict[str, Any]) -> DatumModel:
-        model = FinishModel.model_validate(body)
-        faces = as_faces(resolve(model.pick.to_core(), surface))
-        return DatumModel.of(fit_datum(surface, faces, model.projection.to_core()))
-
+    fit = partial(fitted, surface)
     with database.transaction() as db:
         imported = Imported(mesh, "mm", "z", False, ())
         project_id = projects.create(db, name, blobs.put_mesh(db, mesh), model_facts(imported, file), key)

@@ -95,6 +95,10 @@ class ProjectFile(_Stated):
     documents: list[DocumentRow]
     journal: list[JournalRow]
 
+    def every_document(self) -> list[DocumentRow]:
+        """The documents as they are and as undo and redo would write them."""
+        return self.documents + [d for row in self.journal for d in row.documents()]
+
 
 def _images_of(rows: list[DocumentRow]) -> set[str]:
     return {sha for row in rows if row.kind == "material" for sha in row.body["images"].values()}
@@ -115,11 +119,10 @@ def pack(db: sqlite3.Connection, project_id: int) -> bytes:
         pivrel=1, name=project.name, mesh=project.mesh, model=ModelFacts(**project.model), cursor=project.cursor,
         documents=documents, journal=journal,
     )  # fmt: skip
-    every = documents + [d for row in journal for d in row.documents()]
     out = BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("project.json", stated.model_dump_json())
-        for sha256 in sorted({project.mesh} | _images_of(every)):
+        for sha256 in sorted({project.mesh} | _images_of(stated.every_document())):
             found = blobs.get(db, sha256)
             if found:
                 packed = zipfile.ZIP_DEFLATED if found[1] == blobs.MESH_MIME else zipfile.ZIP_STORED
@@ -139,7 +142,7 @@ def unpack(data: bytes) -> tuple[ProjectFile, Mesh, dict[str, bytes]]:
                 for n in archive.namelist()
                 if n.startswith("blobs/")
             }
-        rows = stated.documents + [d for row in stated.journal for d in row.documents()]
+        rows = stated.every_document()
         for row in rows:
             row.check()
         _check_blobs(stated, rows, held)
@@ -170,8 +173,7 @@ def _check_blobs(stated: ProjectFile, rows: list[DocumentRow], held: dict[str, b
 def add(db: sqlite3.Connection, data: bytes) -> int:
     """A new project from a project file; its id. ArchiveError where the file cannot be trusted."""
     stated, _, held = unpack(data)
-    every = stated.documents + [d for row in stated.journal for d in row.documents()]
-    for sha256 in _images_of(every):
+    for sha256 in _images_of(stated.every_document()):
         image = checked_image(held[sha256], sha256[:12])
         blobs.put(db, image.data, image.mime)
     mesh = blobs.put(db, held[stated.mesh], blobs.MESH_MIME)

@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 import sqlite3
+from functools import partial
 from typing import Annotated, Any, Literal
 
 from flask import Blueprint, Response, jsonify, request
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from pivrel import edits
-from pivrel.core.laying import fit_datum
-from pivrel.core.picks import as_faces, resolve
+from pivrel.core.picks import resolve
 from pivrel.core.quantity import parse_angle, parse_length, parse_share
 from pivrel.edits import EditError
-from pivrel.laid_project import COMPUTING
-from pivrel.recipe import DatumModel, FinishModel, PickModel, ProjectionModel
+from pivrel.laid_project import COMPUTING, fitted
+from pivrel.recipe import PickModel, ProjectionModel
 from pivrel.store import journal, projects
 from pivrel.store.projects import Contents, Project
 from pivrel.web.context import database, laid, project_or_404
@@ -120,12 +120,7 @@ def _edited(db: sqlite3.Connection, project: Project, edit: Any) -> tuple[Conten
     library = projects.library(db)
     surface = laid(db, project, before).surface
 
-    def fit(body: dict[str, Any]) -> DatumModel:
-        model = FinishModel.model_validate(body)
-        with COMPUTING:
-            faces = as_faces(resolve(model.pick.to_core(), surface))
-            return DatumModel.of(fit_datum(surface, faces, model.projection.to_core()))
-
+    fit = partial(fitted, surface)
     stated = edit.model_dump(mode="json", by_alias=True, exclude_unset=True)
     stated.pop("kind")
     match edit:
