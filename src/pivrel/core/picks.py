@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from fnmatch import fnmatchcase
 from functools import reduce
@@ -51,6 +52,27 @@ class Facing:
 
 
 @dataclass(frozen=True)
+class Elements:
+    """Faces of the parts whose type of building element matches one of the globs ("Wall", "Slab")."""
+
+    globs: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Storeys:
+    """Faces of the parts on the storeys whose names match one of the globs."""
+
+    globs: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Sources:
+    """Faces whose material in the model file has a name that matches one of the globs."""
+
+    globs: tuple[str, ...]
+
+
+@dataclass(frozen=True)
 class AnyOf:
     """Faces that at least one of the picks holds."""
 
@@ -71,9 +93,14 @@ class Not:
     pick: Pick
 
 
-Pick = All | Parts | Faces | Patches | Facing | AnyOf | Every | Not
+Pick = All | Parts | Faces | Patches | Facing | Elements | Storeys | Sources | AnyOf | Every | Not
 
 NOTHING = Faces(())
+
+
+def exactly(name: str) -> str:
+    """The glob that matches just this name."""
+    return re.sub(r"([*?\[])", r"[\1]", name)
 
 
 def resolve(pick: Pick, surface: Surface) -> Mask:
@@ -83,9 +110,17 @@ def resolve(pick: Pick, surface: Surface) -> Mask:
         case All():
             return np.ones(count, bool)
         case Parts(globs):
-            names = surface.mesh.part_names
-            wanted = np.array([any(fnmatchcase(n, g) for g in globs) for n in names], bool)
-            return wanted[surface.mesh.face_part]
+            return _named(surface.mesh.part_names, globs)[surface.mesh.face_part]
+        case Elements(globs):
+            return _of_parts(surface, surface.mesh.part_elements, globs)
+        case Storeys(globs):
+            return _of_parts(surface, surface.mesh.part_storeys, globs)
+        case Sources(globs):
+            if surface.mesh.face_source is None:
+                return np.zeros(count, bool)
+            # The last place stands for faces without a material.
+            names = (*(source.name for source in surface.mesh.sources), "")
+            return _named(names, globs)[surface.mesh.face_source]
         case Faces(ids):
             return _chosen(ids, count, "face")
         case Patches(ids):
@@ -108,6 +143,16 @@ def resolve(pick: Pick, surface: Surface) -> Mask:
             return reduce(np.logical_and, (resolve(p, surface) for p in picks), np.ones(count, bool))
         case Not(inner):
             return ~resolve(inner, surface)
+
+
+def _named(names: tuple[str, ...], globs: tuple[str, ...]) -> Mask:
+    """(N,) the names that match one of the globs; an empty name matches none."""
+    return np.array([bool(n) and any(fnmatchcase(n, g) for g in globs) for n in names], bool)
+
+
+def _of_parts(surface: Surface, names: tuple[str, ...], globs: tuple[str, ...]) -> Mask:
+    """(F,) the faces of parts of which a building model says what matches."""
+    return _named(names or ("",) * len(surface.mesh.part_names), globs)[surface.mesh.face_part]
 
 
 def _chosen(ids: tuple[int, ...], count: int, what: str) -> Mask:
@@ -162,6 +207,22 @@ def removed(base: Pick, less: Pick) -> Pick:
     return Every((base, Not(less)))
 
 
+def kept(base: Pick, only: Pick) -> Pick:
+    """The rule for what both picks hold."""
+    match base, only:
+        case All(), _:
+            return only
+        case _, All():
+            return base
+        case Faces(a), Faces(b):
+            return Faces(tuple(sorted({*a} & {*b})))
+        case Patches(a), Patches(b):
+            return Patches(tuple(sorted({*a} & {*b}))) if {*a} & {*b} else NOTHING
+        case Every(picks), _:
+            return Every((*picks, only))
+    return Every((base, only))
+
+
 def inverted(pick: Pick) -> Pick:
     """The rule for every face that the pick does not hold."""
     match pick:
@@ -182,6 +243,11 @@ def grown(mask: Mask, surface: Surface) -> Mask:
     out[ends[mask[ends[:, 1]], 0]] = True
     out[ends[mask[ends[:, 0]], 1]] = True
     return out
+
+
+def shrunk(mask: Mask, surface: Surface) -> Mask:
+    """(F,) the faces of the mask without those that share an edge with a face outside it."""
+    return ~grown(~mask, surface)
 
 
 def as_faces(mask: Mask) -> Ints:

@@ -42,3 +42,18 @@ class Datum:
         """(3, 4) the map from model coordinates to datum coordinates, both in mm."""
         axes = self.axes
         return np.column_stack([axes, -axes @ np.asarray(self.origin_mm, float)])
+
+
+def turned(datum: Datum, axis: str, degrees: float) -> Datum:
+    """The datum turned about its own x, y or z axis, counter-clockwise as seen against the axis."""
+    axes = datum.axes
+    k = "xyz".index(axis)
+    a, b = axes[(k + 1) % 3], axes[(k + 2) % 3]
+    turn = np.radians(degrees)
+    after = axes.copy()
+    after[(k + 1) % 3] = np.cos(turn) * a + np.sin(turn) * b
+    after[(k + 2) % 3] = np.cos(turn) * b - np.sin(turn) * a
+    x, z = (np.round(after[i], 12) + 0.0 for i in (0, 2))
+    return Datum(
+        datum.origin_mm, (float(x[0]), float(x[1]), float(x[2])), (float(z[0]), float(z[1]), float(z[2]))
+    )

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pivrel.core.arrays import Floats, Floats32, Ints
+from pivrel.core.geometry.exact import ExactSurface
 
 
 class MeshError(ValueError):
@@ -34,6 +35,10 @@ class Mesh:
     face_part: (F,) int32 into part_names.
     normals: (C, 3) float32 unit shading normals as the file gave them, or None.
     face_source: (F,) int32 into sources, -1 where the file names no material.
+    face_patch: (F,) int32 into exact, the B-rep face that each face is a piece of, or None where the
+        file states none.
+    exact: the surface of each such patch.
+    part_elements, part_storeys: what a building model says of each part; empty where it says nothing.
     """
 
     points: Floats
@@ -44,6 +49,10 @@ class Mesh:
     normals: Floats32 | None = None
     face_source: Ints | None = None
     sources: tuple[SourceMaterial, ...] = ()
+    face_patch: Ints | None = None
+    exact: tuple[ExactSurface, ...] = ()
+    part_elements: tuple[str, ...] = ()
+    part_storeys: tuple[str, ...] = ()
 
     @property
     def face_count(self) -> int:
@@ -91,11 +100,17 @@ def _check_shapes(mesh: Mesh) -> None:
         and len(mesh.face_part) == faces
         and (mesh.normals is None or mesh.normals.shape == (corners, 3))
         and (mesh.face_source is None or mesh.face_source.shape == (faces,))
+        and (mesh.face_patch is None or mesh.face_patch.shape == (faces,))
+        and len(mesh.part_elements) in (0, len(mesh.part_names))
+        and len(mesh.part_storeys) in (0, len(mesh.part_names))
     )
     if not fits:
         raise MeshError("the model's arrays do not fit each other")
     parts, sources = len(mesh.part_names), len(mesh.sources)
     source = np.full(1, -1) if mesh.face_source is None else mesh.face_source
+    patch = np.zeros(1) if mesh.face_patch is None else mesh.face_patch
+    if patch.min() < 0 or (mesh.face_patch is not None and patch.max() >= len(mesh.exact)):
+        raise MeshError("a face belongs to a patch that the model does not have")
     if (
         mesh.face_part.min() < 0
         or mesh.face_part.max() >= parts
@@ -108,7 +123,7 @@ def _check_shapes(mesh: Mesh) -> None:
 def merged(meshes: list[Mesh]) -> Mesh:
     """Several meshes as one, parts and faces in the order given.
 
-    Normals are kept only when every mesh has them.
+    Normals, stated patches and what a building model says of parts are kept only when every mesh has them.
     """
     point_base = np.cumsum([0] + [len(m.points) for m in meshes])
     corner_base = np.cumsum([0] + [m.corner_count for m in meshes])
@@ -122,6 +137,10 @@ def merged(meshes: list[Mesh]) -> Mesh:
         for i, m in enumerate(meshes)
     ]
     normals = [m.normals for m in meshes if m.normals is not None]
+    patch_base = np.cumsum([0] + [len(m.exact) for m in meshes])
+    patches = [m.face_patch + patch_base[i] for i, m in enumerate(meshes) if m.face_patch is not None]
+    stated = len(patches) == len(meshes)
+    told = all(m.part_elements for m in meshes)
     return Mesh(
         points=np.concatenate([m.points for m in meshes]),
         corners=np.concatenate([m.corners + point_base[i] for i, m in enumerate(meshes)]).astype(np.int32),
@@ -131,4 +150,8 @@ def merged(meshes: list[Mesh]) -> Mesh:
         normals=np.concatenate(normals) if len(normals) == len(meshes) else None,
         face_source=np.concatenate(sources).astype(np.int32),
         sources=tuple(source for m in meshes for source in m.sources),
+        face_patch=np.concatenate(patches).astype(np.int32) if stated else None,
+        exact=tuple(exact for m in meshes for exact in m.exact) if stated else (),
+        part_elements=tuple(name for m in meshes for name in m.part_elements) if told else (),
+        part_storeys=tuple(name for m in meshes for name in m.part_storeys) if told else (),
     )

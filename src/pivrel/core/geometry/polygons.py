@@ -36,6 +36,41 @@ def face_normals(points: Floats, corners: Ints, face_start: Ints) -> Floats:
     return out
 
 
+@njit(cache=True, parallel=True)
+def face_centroids(points: Floats, corners: Ints, face_start: Ints, normals: Floats) -> Floats:
+    """(F, 3) in mm: the centre of each polygon's area, concave ones included.
+
+    normals: (F, 3) area vectors. A face without area has the mean of its corners.
+    """
+    count = len(face_start) - 1
+    out = np.empty((count, 3))
+    for f in prange(count):
+        first, last = face_start[f], face_start[f + 1]
+        o = points[corners[first]]
+        n = normals[f]
+        twice = n[0] * n[0] + n[1] * n[1] + n[2] * n[2]
+        x = y = z = total = 0.0
+        for c in range(first + 1, last - 1):
+            a, b = points[corners[c]], points[corners[c + 1]]
+            ax, ay, az = a[0] - o[0], a[1] - o[1], a[2] - o[2]
+            bx, by, bz = b[0] - o[0], b[1] - o[1], b[2] - o[2]
+            # A fan's triangles, each counted by its area as the whole polygon faces.
+            area = (ay * bz - az * by) * n[0] + (az * bx - ax * bz) * n[1] + (ax * by - ay * bx) * n[2]
+            x, y, z = x + area * (ax + bx), y + area * (ay + by), z + area * (az + bz)
+            total += area
+        if total > 1e-12 * twice and total > 0.0:
+            out[f, 0] = o[0] + x / (3.0 * total)
+            out[f, 1] = o[1] + y / (3.0 * total)
+            out[f, 2] = o[2] + z / (3.0 * total)
+        else:
+            for k in range(3):
+                mean = 0.0
+                for c in range(first, last):
+                    mean += points[corners[c], k]
+                out[f, k] = mean / (last - first)
+    return out
+
+
 @njit(cache=True)
 def _turn(flat: Floats, a: int, b: int, c: int) -> float:
     return float(

@@ -7,10 +7,11 @@ from functools import cached_property
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Floats32, Ints
+from pivrel.core.arrays import Floats, Floats32, Ints, Mask
+from pivrel.core.geometry.meeting import Meetings, find_meetings
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.patches import CREASE_DEG, find_patches
-from pivrel.core.geometry.polygons import face_normals, triangle_areas, triangulate
+from pivrel.core.geometry.polygons import face_centroids, face_normals, triangle_areas, triangulate
 from pivrel.core.geometry.shading import smooth_normals
 from pivrel.core.geometry.topology import Topology, build_topology
 
@@ -36,6 +37,11 @@ class Surface:
         return face_normals(self.mesh.points, self.mesh.corners, self.mesh.face_start)
 
     @cached_property
+    def centroids(self) -> Floats:
+        """(F, 3) in mm, of each face's area."""
+        return face_centroids(self.mesh.points, self.mesh.corners, self.mesh.face_start, self.normals)
+
+    @cached_property
     def _triangulation(self) -> tuple[Ints, Ints]:
         mesh = self.mesh
         return triangulate(mesh.points, mesh.corners, mesh.face_start, self.normals)
@@ -47,6 +53,20 @@ class Surface:
     @property
     def triangle_face(self) -> Ints:
         return self._triangulation[1]
+
+    def points_of(self, faces: Ints) -> Floats:
+        """(N, 3) mm, the points that these faces use, each once."""
+        return self.mesh.points[np.unique(self.mesh.corners[self.corners_of(faces)])]
+
+    def corners_of(self, faces: Ints) -> Mask:
+        """(C,) the corners of these faces."""
+        return np.repeat(self.held(faces), np.diff(self.mesh.face_start))
+
+    def held(self, faces: Ints) -> Mask:
+        """(F,) true for these faces."""
+        out = np.zeros(self.mesh.face_count, bool)
+        out[faces] = True
+        return out
 
     @cached_property
     def triangle_areas(self) -> Floats:
@@ -69,8 +89,15 @@ class Surface:
     def topology(self) -> Topology:
         return build_topology(self.mesh.points, self.mesh.corners, self.mesh.face_start, self.mesh.face_part)
 
+    @cached_property
+    def meetings(self) -> Meetings:
+        """Where faces meet at edges as the eye sees it."""
+        return find_meetings(self.mesh, self.topology, self.normals)
+
     def patches(self, crease_deg: float = CREASE_DEG) -> Ints:
-        """(F,) patch ids at this crease angle."""
+        """(F,) patch ids at this crease angle; where the file states its patches, those at the usual one."""
+        if crease_deg == CREASE_DEG and self.mesh.face_patch is not None:
+            return self.mesh.face_patch
         if crease_deg not in self._patches:
             self._patches[crease_deg] = find_patches(self.normals, self.topology, crease_deg)
         return self._patches[crease_deg]

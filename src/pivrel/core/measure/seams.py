@@ -56,3 +56,22 @@ def find_seams(surface: Surface, covered: Mask, final: Floats, repeat_mm: tuple[
     start = mesh.points[mesh.corners[pairs[:, 0]]]
     end = mesh.points[mesh.corners[topology.next_corner[pairs[:, 0]]]]
     return Seams(pairs, gap, np.linalg.norm(end - start, axis=1), gap <= MATCHED_MM)
+
+
+SAME_NORMAL = 1e-3
+"""Shading normals that differ by no more than this, in each component, shade alike."""
+
+
+def smooth_pairs(surface: Surface, seams: Seams) -> Mask:
+    """(E,) where the two faces of an edge have the same shading normals at both of its ends."""
+    topology, normals = surface.topology, surface.shading_normals
+    a, b = seams.pairs[:, 0], seams.pairs[:, 1]
+    after_a, after_b = topology.next_corner[a], topology.next_corner[b]
+    place = topology.place[surface.mesh.corners]
+    opposed = place[a] != place[b]
+    near, far = np.where(opposed, after_b, b), np.where(opposed, b, after_b)
+    gap = np.maximum(
+        np.abs(normals[a] - normals[near]).max(axis=1), np.abs(normals[after_a] - normals[far]).max(axis=1)
+    )
+    same: Mask = gap <= SAME_NORMAL
+    return same

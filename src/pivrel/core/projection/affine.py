@@ -13,9 +13,10 @@ from pivrel.core.geometry.mesh import Mesh
 def composed(rules: Floats, datum: Datum, sheet: Floats) -> Floats:
     """(S, 2, 4) maps from model coordinates straight to final (s', t').
 
-    rules: (S, 2, 3), raw (s, t) from datum coordinates, a rule a side. sheet: (2, 3).
+    rules: (S, 2, 4), raw (s, t) from datum coordinates (px, py, pz, 1), a rule a side. sheet: (2, 3).
     """
-    raw = rules @ datum.to_datum
+    raw = rules[:, :, :3] @ datum.to_datum
+    raw[:, :, 3] += rules[:, :, 3]
     maps: Floats = sheet[:, :2] @ raw
     maps[:, :, 3] += sheet[:, 2]
     return maps

@@ -1,8 +1,8 @@
-"""Box: six planar layings, each face by the side it looks to most."""
+"""Box: six planar layings, each face by the side it looks to most; on request wrapped round."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -10,20 +10,21 @@ from numba import njit, prange
 
 from pivrel.core.arrays import Floats, Ints, Precision
 from pivrel.core.geometry.frames import Datum
-from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection.affine import composed, lay_sides
 
-RULES = np.array(
+RULES: Floats = np.array(
     [
-        [[0, 1, 0], [0, 0, 1]],  # +x
-        [[0, -1, 0], [0, 0, 1]],  # -x
-        [[-1, 0, 0], [0, 0, 1]],  # +y
-        [[1, 0, 0], [0, 0, 1]],  # -y
-        [[1, 0, 0], [0, 1, 0]],  # +z
-        [[1, 0, 0], [0, -1, 0]],  # -z
+        [[0, 1, 0, 0], [0, 0, 1, 0]],  # +x
+        [[0, -1, 0, 0], [0, 0, 1, 0]],  # -x
+        [[-1, 0, 0, 0], [0, 0, 1, 0]],  # +y
+        [[1, 0, 0, 0], [0, 0, 1, 0]],  # -y
+        [[1, 0, 0, 0], [0, 1, 0, 0]],  # +z
+        [[1, 0, 0, 0], [0, -1, 0, 0]],  # -z
     ],
     dtype=np.float64,
 )
+TOP, BOTTOM = 4, 5
 
 TIE = 1e-6
 """Components of the unit normal this close to the largest tie; x goes before y before z."""
@@ -53,22 +54,51 @@ def box_sides(normals: Floats, faces: Ints, axes: Floats) -> Ints:
     return side
 
 
+def wrapped_rules(half_x: float, half_y: float) -> Floats:
+    """(6, 2, 4) rules that run the pattern round the upright sides, from the left end of -y."""
+    rules = RULES.copy()
+    rules[3, 0, 3] = half_x
+    rules[0, 0, 3] = 2 * half_x + half_y
+    rules[2, 0, 3] = 3 * half_x + 2 * half_y
+    rules[1, 0, 3] = 4 * half_x + 3 * half_y
+    return rules
+
+
 @dataclass(frozen=True)
 class Box:
-    """corners "separate": every side measures from the datum's origin on its own."""
+    """corners "separate": every side measures from the datum's origin on its own.
 
-    corners: Literal["separate"] = "separate"
+    corners "wrapped": the pattern runs on round the upright sides of a box of size_mm, centred on
+    the datum. None is the box that just holds the faces.
+    """
+
+    corners: Literal["separate", "wrapped"] = "separate"
+    size_mm: tuple[float, float, float] | None = None
     kind: ClassVar[str] = "box"
 
+    def settled(self, surface: Surface, faces: Ints, datum: Datum, repeat_mm: tuple[float, float]) -> Box:
+        """With the size measured off the faces, where it is needed and left open."""
+        if self.corners == "separate" or self.size_mm is not None:
+            return self
+        points = surface.points_of(faces)
+        if not len(points):
+            return replace(self, size_mm=(1.0, 1.0, 1.0))
+        reach = np.abs((points - datum.origin_mm) @ datum.axes.T).max(axis=0)
+        x, y, z = (float(2 * r) for r in reach)
+        return replace(self, size_mm=(x, y, z))
+
     def lay(
-        self,
-        mesh: Mesh,
-        normals: Floats,
-        faces: Ints,
-        datum: Datum,
-        sheet: Floats,
-        dtype: Precision = np.float64,
+        self, surface: Surface, faces: Ints, datum: Datum, sheet: Floats, dtype: Precision = np.float64
     ) -> Floats:
-        """(K, 2) mm for the corners of `faces`; normals (F, 3) in model axes, sheet (2, 3)."""
-        side = box_sides(normals, faces, datum.axes)
-        return lay_sides(mesh, faces, side, composed(RULES, datum, sheet), dtype)
+        """(K, 2) mm for the corners of `faces`; sheet (2, 3) from raw to final."""
+        rules: Floats = RULES
+        if self.corners == "wrapped":
+            assert self.size_mm is not None, "settled first"
+            rules = wrapped_rules(self.size_mm[0] / 2, self.size_mm[1] / 2)
+        side = self.sides(surface, faces, datum)
+        return lay_sides(surface.mesh, faces, side, composed(rules, datum, sheet), dtype)
+
+    def sides(self, surface: Surface, faces: Ints, datum: Datum) -> Ints:
+        """(len(faces),) int8 row of RULES for each face."""
+        side: Ints = box_sides(surface.normals, faces, datum.axes)
+        return side

@@ -1,0 +1,230 @@
+"""Cylinders, cones and spheres found on open, partial and noisy surfaces by least squares."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import least_squares
+
+from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.fits.frame import unit
+from pivrel.core.geometry.surface import Surface
+
+CAP = np.cos(np.radians(45.0))
+SAMPLE = 8000
+TRIED = 600
+"""Points that the last fit sees, and those that a first guess of the axis is judged by."""
+DIRECTIONS = 150
+BETTER_AS_CONE = 0.6
+"""A cone has one more number to fit with, so it must fit much better than the cylinder does."""
+
+
+@dataclass(frozen=True)
+class RoundFit:
+    """A cylinder or cone.
+
+    point, axis: (3,) on the axis in mm, and its direction. radius_mm: at the point's height.
+    half_angle_deg: 0 for a cylinder; the angle between a cone's axis and its side.
+    residual_mm: root mean square distance of the surface from the shape.
+    """
+
+    point: Floats
+    axis: Floats
+    radius_mm: float
+    half_angle_deg: float
+    residual_mm: float
+
+
+@dataclass(frozen=True)
+class SphereFit:
+    """centre (3,) and radius in mm; residual_mm as for RoundFit."""
+
+    centre: Floats
+    radius_mm: float
+    residual_mm: float
+
+
+@dataclass(frozen=True)
+class _Sample:
+    """Corners of faces: places (N, 3), weights (N,) by area that sum to 1, the faces' unit normals (N, 3).
+
+    ids: (N,) the points that the corners are at.
+    """
+
+    points: Floats
+    weights: Floats
+    normals: Floats
+    ids: Ints
+
+    def some(self, count: int) -> _Sample:
+        if len(self.points) <= count:
+            return self
+        # A fixed seed: the same pick must give the same datum every time.
+        kept = np.random.default_rng(1).choice(len(self.points), count, replace=False)
+        return self.only(kept)
+
+    def only(self, kept: Ints | Mask) -> _Sample:
+        return _Sample(self.points[kept], _shares(self.weights[kept]), self.normals[kept], self.ids[kept])
+
+    def merged(self) -> _Sample:
+        """Each point once, with the weight of all its corners: what noise does to areas averages out."""
+        _, first, which = np.unique(self.ids, return_index=True, return_inverse=True)
+        weights: Floats = np.bincount(which.reshape(-1), weights=self.weights).astype(np.float64)
+        return _Sample(self.points[first], weights, self.normals[first], self.ids[first])
+
+
+def _shares(weights: Floats) -> Floats:
+    """Weights that sum to 1; equal ones where none has any."""
+    total = float(weights.sum())
+    return weights / total if total > 0 else np.full(len(weights), 1 / max(len(weights), 1))
+
+
+def _sampled(surface: Surface, faces: Ints) -> _Sample:
+    mesh = surface.mesh
+    held = surface.corners_of(faces)
+    sizes = np.diff(mesh.face_start)[faces]
+    share = np.repeat(surface.face_areas[faces] / sizes, sizes)
+    normals = surface.normals[faces]
+    normals = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
+    ids = mesh.corners[held]
+    return _Sample(mesh.points[ids], _shares(share), np.repeat(normals, sizes, axis=0), ids)
+
+
+def _across(axis: Floats) -> tuple[Floats, Floats]:
+    """Two directions that are square to the axis and to each other."""
+    u = unit(np.cross(axis, np.eye(3)[np.argmin(np.abs(axis))]))
+    return u, np.cross(axis, u)
+
+
+def _circle(flat: Floats, weights: Floats) -> tuple[Floats, float, float]:
+    """Centre (2,), radius and RMS distance of the circle through points (N, 2), by linear least squares.
+
+    I. Kasa, "A circle fitting procedure and its error analysis", IEEE Transactions on
+    Instrumentation and Measurement 25(1), 1976.
+    """
+    root = np.sqrt(weights)[:, None]
+    system = np.column_stack([2 * flat, np.ones(len(flat))]) * root
+    answer = np.linalg.lstsq(system, (flat**2).sum(axis=1) * root[:, 0], rcond=None)[0]
+    radius = float(np.sqrt(max(answer[2] + answer[:2] @ answer[:2], 0.0)))
+    off = np.linalg.norm(flat - answer[:2], axis=1) - radius
+    return answer[:2], radius, float(np.sqrt((weights * off**2).sum()))
+
+
+def _directions(sample: _Sample) -> Floats:
+    """(D, 3) axes worth trying: those that the normals tell, the body's own, and a fan over the hemisphere."""
+    weighted = sample.normals * sample.weights[:, None]
+    mean = weighted.sum(axis=0)
+    scatter = weighted.T @ sample.normals
+    about_mean = scatter - np.outer(mean, mean)
+    bodies = sample.points.T * sample.weights @ sample.points
+    told = [np.linalg.eigh(m)[1].T for m in (scatter, about_mean, bodies)]
+    k = np.arange(DIRECTIONS) + 0.5
+    height, turn = k / DIRECTIONS, k * np.pi * (3 - np.sqrt(5))
+    ring = np.sqrt(1 - height**2)
+    fan = np.column_stack([ring * np.cos(turn), ring * np.sin(turn), height])
+    return np.concatenate([*told, np.eye(3), fan])
+
+
+def _off_cone(p: Floats, points: Floats, axis: Floats, u: Floats, v: Floats, cone: bool) -> Floats:
+    """Distances from the cylinder or cone p = (tilt u, tilt v, place u, place v, radius[, slope])."""
+    tilted = axis + p[0] * u + p[1] * v
+    tilted = tilted / np.linalg.norm(tilted)
+    near = points - p[2] * u - p[3] * v
+    height = near @ tilted
+    radius = np.sqrt(np.maximum((near**2).sum(axis=1) - height**2, 0.0))
+    if not cone:
+        out: Floats = radius - p[4]
+        return out
+    sloped: Floats = (radius - p[4] - p[5] * height) / np.sqrt(1 + p[5] ** 2)
+    return sloped
+
+
+def _refined(sample: _Sample, start: Floats, cone: bool) -> tuple[RoundFit, float]:
+    """The best cylinder or cone near an axis, and its mean square distance."""
+    u, v = _across(start)
+    centre, radius, _ = _circle(sample.points @ np.column_stack([u, v]), sample.weights)
+    first = np.array([0.0, 0.0, *centre, radius, *([0.0] if cone else [])])
+    root = np.sqrt(sample.weights * len(sample.weights))
+    size = max(float(np.abs(sample.points).max()), 1e-9)
+    scales = np.array([1.0, 1.0, size, size, size, *([1.0] if cone else [])])
+    found = least_squares(
+        lambda p: root * _off_cone(p, sample.points, start, u, v, cone),
+        first, x_scale=scales, method="trf", max_nfev=60,
+    )  # fmt: skip
+    p = found.x
+    axis = unit(start + p[0] * u + p[1] * v)
+    off = _off_cone(p, sample.points, start, u, v, cone)
+    square = float((sample.weights * off**2).sum())
+    slope = float(p[5]) if cone else 0.0
+    fit = RoundFit(
+        p[2] * u + p[3] * v, axis, float(p[4]), float(np.degrees(np.arctan(slope))), float(np.sqrt(square))
+    )
+    return fit, square
+
+
+def fit_round(surface: Surface, faces: Ints, axis: Floats | None = None) -> RoundFit:
+    """The cylinder or cone that fits the sides of a pick; its caps are told apart and left out.
+
+    axis: (3,) a direction that is given rather than found. A first guess is judged for many
+    directions by the circle that the points make when seen along them; the best are refined by
+    nonlinear least squares of the distances.
+    """
+    whole = _sampled(surface, faces)
+    centre = whole.weights @ whole.points
+    whole = _Sample(whole.points - centre, whole.weights, whole.normals, whole.ids)
+    if axis is not None:
+        u, v = _across(unit(axis))
+        sides = _sides(whole, unit(axis))
+        place, radius, off = _circle(sides.points @ np.column_stack([u, v]), sides.weights)
+        return RoundFit(centre + place[0] * u + place[1] * v, unit(axis), radius, 0.0, off)
+
+    judged, few = [], whole.some(TRIED)
+    directions = _directions(few)
+    for direction in directions:
+        upright = np.abs(few.normals @ direction) <= CAP
+        sides = _sides(few, direction)
+        u, v = _across(direction)
+        off = _circle(sides.points @ np.column_stack([u, v]), sides.weights)[2]
+        # The more of the pick lies on the sides, the better.
+        judged.append(off / max(float(few.weights[upright].sum()), 1e-3))
+    best: tuple[RoundFit, float] | None = None
+    for at in np.argsort(judged)[:4]:
+        tried = _best_of_two(_sides(whole, directions[at]).some(TRIED), directions[at])
+        if best is None or tried[1] < best[1]:
+            best = tried
+    assert best is not None
+    cone = best[0].half_angle_deg != 0.0
+    found, _ = _refined(_sides(whole, best[0].axis).merged().some(SAMPLE), best[0].axis, cone)
+    return RoundFit(
+        centre + found.point, found.axis, abs(found.radius_mm), found.half_angle_deg, found.residual_mm
+    )
+
+
+def _best_of_two(sample: _Sample, direction: Floats) -> tuple[RoundFit, float]:
+    cylinder, cone = _refined(sample, direction, False), _refined(sample, direction, True)
+    return cone if cone[1] < BETTER_AS_CONE**2 * cylinder[1] and cone[1] >= 0 else cylinder
+
+
+def _sides(sample: _Sample, axis: Floats) -> _Sample:
+    """The sample without the faces that look along the axis, unless hardly any others are there."""
+    sides = np.abs(sample.normals @ axis) <= CAP
+    return sample.only(sides) if sides.sum() >= 6 else sample
+
+
+def fit_sphere(surface: Surface, faces: Ints) -> SphereFit:
+    """The sphere that fits a pick: linear least squares, refined to the least squares of the distances."""
+    sample = _sampled(surface, faces).merged().some(SAMPLE)
+    middle = sample.weights @ sample.points
+    points = sample.points - middle
+    root = np.sqrt(sample.weights)[:, None]
+    system = np.column_stack([2 * points, np.ones(len(points))]) * root
+    answer = np.linalg.lstsq(system, (points**2).sum(axis=1) * root[:, 0], rcond=None)[0]
+    radius = float(np.sqrt(max(answer[3] + answer[:3] @ answer[:3], 0.0)))
+    found = least_squares(
+        lambda p: root[:, 0] * (np.linalg.norm(points - p[:3], axis=1) - p[3]),
+        np.array([*answer[:3], radius]), x_scale=max(radius, 1e-9), max_nfev=60,
+    ).x  # fmt: skip
+    off = np.linalg.norm(points - found[:3], axis=1) - found[3]
+    residual = float(np.sqrt((sample.weights * off**2).sum()))
+    return SphereFit(middle + found[:3], abs(float(found[3])), residual)

@@ -1,0 +1,77 @@
+"""What a material's images show at a place on the sheet, and what triplanar blends of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pivrel.core.arrays import Floats
+from pivrel.core.geometry.frames import Datum
+from pivrel.core.projection import Triplanar
+
+Pair = tuple[float, float]
+
+
+def bilinear(image: Floats, st: Floats, repeat_mm: Pair) -> Floats:
+    """(N, C) the repeating image (H, W, C) at (N, 2) mm, between the centres of its four nearest pixels.
+
+    The sheet's origin is the image's bottom-left corner.
+    """
+    height, width = image.shape[:2]
+    x = st[:, 0] / repeat_mm[0] * width - 0.5
+    y = (1.0 - st[:, 1] / repeat_mm[1]) * height - 0.5
+    left, top = np.floor(x), np.floor(y)
+    fx, fy = (x - left)[:, None], (y - top)[:, None]
+    i, j = left.astype(np.int64), top.astype(np.int64)
+    i0, i1, j0, j1 = i % width, (i + 1) % width, j % height, (j + 1) % height
+    upper = image[j0, i0] * (1 - fx) + image[j0, i1] * fx
+    lower = image[j1, i0] * (1 - fx) + image[j1, i1] * fx
+    out: Floats = upper * (1 - fy) + lower * fy
+    return out
+
+
+@dataclass(frozen=True)
+class Channel:
+    """One channel of a triplanar finish, along x, y and z.
+
+    images: three of (H, W, C), linear values; a normal map in 0 to 1 as stored. sheets: (3, 2, 3) raw
+    to final. repeats_mm: width and height of each.
+    """
+
+    images: tuple[Floats, Floats, Floats]
+    sheets: Floats
+    repeats_mm: tuple[Pair, Pair, Pair]
+
+
+def blended(projection: Triplanar, datum: Datum, channel: Channel, points: Floats, normals: Floats) -> Floats:
+    """(N, C) a triplanar finish's channel at points with shading normals (N, 3), model coordinates."""
+    st, weights = projection.at_points(points, normals, datum, channel.sheets)
+    layers = np.stack(
+        [bilinear(channel.images[axis], st[:, axis], channel.repeats_mm[axis]) for axis in range(3)], axis=1
+    )
+    total: Floats = np.einsum("na,nac->nc", weights, layers)
+    return total
+
+
+def blended_normals(
+    projection: Triplanar, datum: Datum, channel: Channel, points: Floats, normals: Floats
+) -> Floats:
+    """(N, 3) unit normals in model coordinates, with the three normal maps of a channel blended in.
+
+    Red points along s, green along t, blue out. Each map's slope becomes a gradient over the surface,
+    which sums whatever way its sheet lies (M. Mikkelsen, "Surface Gradient-Based Bump Mapping
+    Framework", Journal of Computer Graphics Techniques 9(3), 2020).
+    """
+    st, weights = projection.at_points(points, normals, datum, channel.sheets)
+    unit = normals / np.linalg.norm(normals, axis=1, keepdims=True)
+    gradient = np.zeros_like(unit)
+    for axis in range(3):
+        mapped = bilinear(channel.images[axis], st[:, axis], channel.repeats_mm[axis]) * 2 - 1
+        slope = -mapped[:, :2] / np.maximum(mapped[:, 2:], 1e-3)
+        along_s, along_t = projection.sheet_directions(normals, datum, channel.sheets[axis], axis)
+        gradient += weights[:, axis, None] * (slope[:, :1] * along_s + slope[:, 1:] * along_t)
+    gradient -= (gradient * unit).sum(axis=1, keepdims=True) * unit
+    bent = unit - gradient
+    out: Floats = bent / np.linalg.norm(bent, axis=1, keepdims=True)
+    return out

@@ -1,0 +1,84 @@
+"""The same pick laid by every projection, each fitted, best first."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from pivrel.core.finish import Finish
+from pivrel.core.fitting import Aim, Fit, fit
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying import settle
+from pivrel.core.measure.figures import Figures, measure
+from pivrel.core.picks import as_faces, resolve
+from pivrel.core.projection import Box, Cylindrical, Planar, Projection, Spherical, Triplanar
+
+CANDIDATES: tuple[Projection, ...] = (
+    Planar(), Box(), Box("wrapped"), Cylindrical(), Spherical(), Triplanar(),
+)  # fmt: skip
+"""From the simplest to the most involved: of two that come out alike the simpler one goes first."""
+
+ALIKE = 0.01
+
+SEAM_STRIP = 0.1
+"""A seam spoils a strip this share of a repeat wide, along its whole length."""
+
+
+@dataclass(frozen=True)
+class Trial:
+    """One projection fitted to the pick, and how it came out.
+
+    good: the share of the area that reads right, the measure that trials are ordered by: true to
+    scale, less what is smeared, mirrored or lies at an unmatched seam. why: that in words.
+    """
+
+    finish: Finish
+    fit: Fit
+    figures: Figures
+    good: float
+    why: str
+
+
+def trials(surface: Surface, finish: Finish, aim: Aim) -> list[Trial]:
+    """The finish by every projection, each on a datum fitted anew to its whole pick, best first."""
+    faces = as_faces(resolve(finish.pick, surface))
+    tried = []
+    for at, projection in enumerate(CANDIDATES):
+        found = fit(surface, faces, projection, aim)
+        laid = replace(finish, projection=projection, datum=found.datum, datum_for="pick")
+        figures = measure(surface, laid, faces, settle(surface, laid))
+        good = _good(figures, finish.material.repeat_mm)
+        tried.append((-round(good / ALIKE), at, Trial(laid, found, figures, good, _why(laid, figures))))
+    return [trial for _, _, trial in sorted(tried, key=lambda t: t[:2])]
+
+
+def _good(figures: Figures, repeat_mm: tuple[float, float]) -> float:
+    area = max(figures.area_m2, 1e-12)
+    strip_m2 = figures.seams_m * SEAM_STRIP * min(repeat_mm) / 1000
+    spoiled = (figures.smeared_m2 + figures.mirrored_m2) / area + min(strip_m2 / area, 0.5)
+    return figures.true_share - spoiled
+
+
+def _why(finish: Finish, figures: Figures) -> str:
+    """What speaks for and against it, the weightiest first."""
+    area = max(figures.area_m2, 1e-12)
+    against = []
+    if figures.smeared_m2 / area > 0.005:
+        against.append(f"{_share(figures.smeared_m2 / area)} meets it edge-on and is smeared")
+    if figures.mirrored_m2 / area > 0.005:
+        against.append(f"{_share(figures.mirrored_m2 / area)} is mirrored")
+    if figures.seams_m > 0.005:
+        against.append(f"the pattern breaks along {figures.seams_m:.1f} m of seams")
+    if figures.true_share > 0.995:
+        scale = "all of it is true to scale"
+    elif figures.true_share < 0.0005:
+        scale = "none of it is true to scale"
+    else:
+        scale = f"{_share(figures.true_share)} is true to scale"
+    if isinstance(finish.projection, Triplanar) and figures.seams_m <= 0.005:
+        against.append("no seams: three layings are blended where the surface turns")
+    return "; ".join([scale, *against])
+
+
+def _share(share: float) -> str:
+    # Held together, so that a line does not end before the sign.
+    return f"{share * 100:.0f}\u00a0%" if share >= 0.095 else f"{share * 100:.1f}\u00a0%"
