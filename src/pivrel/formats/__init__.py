@@ -2,32 +2,73 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from pathlib import PurePosixPath
+
+import numpy as np
 
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.formats.bundle import Bundle, FormatError
 from pivrel.formats.gltf_read import GLTF_SPACE, read_glb, read_gltf
-from pivrel.formats.obj import in_model_space, read_obj
-from pivrel.formats.units import MM, Convention, guess_unit
+from pivrel.formats.obj import read_obj
+from pivrel.formats.ply import read_ply
+from pivrel.formats.stl import read_stl
+from pivrel.formats.units import MM, Convention, from_model, guess_unit, to_model
 
-READABLE = (".obj", ".glb", ".gltf")
+Tell = Callable[[str, float], None]
+"""Is told what is being done, and how much of it is done (0 to 1)."""
+
+UNMEASURED = {".obj": "y", ".stl": "z", ".ply": "z"}
+"""Formats that state neither unit nor axis, with the axis that is up in most of their files
+(common practice, no source)."""
+
+KERNEL = (".step", ".stp", ".ifc")
+"""Formats read by large libraries of compiled code, which a broken file may bring down."""
+
+READABLE = (*UNMEASURED, ".glb", ".gltf", *KERNEL)
+
+
+def no_telling(doing: str, share: float) -> None:
+    """Nobody listens."""
 
 
 @dataclass(frozen=True)
 class Imported:
-    """A model as it came in: its mesh, how the file measured it, and what was found on the way."""
+    """A model as it came in: its mesh, how the file measured it, and what was found on the way.
+
+    asks: whether the format states neither unit nor axis. tolerance_mm: how far facets may lie from the
+    exact surfaces, for formats that have those.
+    """
 
     mesh: Mesh
     unit: str
     up: str
     guessed: bool
     found: tuple[str, ...]
+    asks: bool = False
+    tolerance_mm: float | None = None
 
     @property
     def convention(self) -> Convention:
         """The unit and axes to write an OBJ back in."""
         return Convention.of(self.unit, self.up)
+
+    def read_as(self, unit: str | None, up: str | None) -> Imported:
+        """The same file with its numbers read in another unit or with another axis up."""
+        if not self.asks:
+            return self
+        wanted = Convention.of(unit or self.unit, up or self.up)
+        if wanted == self.convention:
+            return replace(self, guessed=unit is None or up is None)
+        mesh = in_space(in_space(self.mesh, self.convention, from_model), wanted, to_model)
+        return replace(
+            self,
+            mesh=mesh,
+            unit=unit or self.unit,
+            up=up or self.up,
+            guessed=unit is None or up is None,
+        )
 
 
 def suffix_of(name: str) -> str:
@@ -36,11 +77,18 @@ def suffix_of(name: str) -> str:
 
 
 def read_model(
-    name: str, data: bytes, bundle: Bundle, unit: str | None = None, up: str | None = None
+    name: str,
+    data: bytes,
+    bundle: Bundle,
+    unit: str | None = None,
+    up: str | None = None,
+    tolerance_mm: float | None = None,
+    tell: Tell = no_telling,
 ) -> Imported:
     """Reads a model file by its ending. FormatError says what is wrong and where.
 
     unit and up are asked of formats that state none; without them the likeliest are taken.
+    tolerance_mm: for STEP, how far facets may lie from the true surface; by the size where None.
     """
     suffix = suffix_of(name)
     if suffix not in READABLE:
@@ -49,20 +97,58 @@ def read_model(
         )
     if not data:
         raise FormatError("the file is empty")
-    if suffix == ".obj":
-        if b"\0" in data[:4096]:
-            raise FormatError("this is not an OBJ file: it holds binary data")
-        mesh, found = read_obj(data, bundle)
-        points = mesh.points
-        chosen = unit or guess_unit(points.max(axis=0) - points.min(axis=0))
-        convention = Convention.of(chosen, up or "y")
-        return Imported(
-            in_model_space(mesh, convention), chosen, convention.up, unit is None or up is None, tuple(found)
-        )
+    tell("reading the file", 0.0)
+    if suffix in UNMEASURED:
+        return _unmeasured(suffix, data, bundle, unit, up)
+    if suffix in (".step", ".stp"):
+        _refuse_units("STEP files state their unit, and Z is up", unit, up, "z")
+        # The kernels take seconds to load; whoever opens an OBJ should not wait for them.
+        from pivrel.formats.step import read_step
+
+        step = read_step(data, tolerance_mm, tell)
+        return Imported(step.mesh, step.unit, "z", False, tuple(step.found), False, step.tolerance_mm)
+    if suffix == ".ifc":
+        _refuse_units("IFC files state their unit, and Z is up", unit, up, "z")
+        from pivrel.formats.ifc import read_ifc
+
+        mesh, stated, found = read_ifc(data, tell)
+        return Imported(mesh, stated, "z", False, tuple(found))
     if (unit or "m") != "m" or (up or "y") != "y":
         raise FormatError("glTF is always in metres with Y up; leave unit and axis out")
     mesh, found = (read_glb if suffix == ".glb" else read_gltf)(data, bundle)
     return Imported(mesh, "m", "y", False, tuple(found))
+
+
+def _refuse_units(why: str, unit: str | None, up: str | None, own: str) -> None:
+    if unit is not None or (up or own) != own:
+        raise FormatError(f"{why}; leave unit and axis out")
+
+
+def _unmeasured(suffix: str, data: bytes, bundle: Bundle, unit: str | None, up: str | None) -> Imported:
+    found: list[str] = []
+    if suffix == ".obj":
+        if b"\0" in data[:4096]:
+            raise FormatError("this is not an OBJ file: it holds binary data")
+        mesh, found = read_obj(data, bundle)
+    elif suffix == ".stl":
+        mesh = read_stl(data)
+    else:
+        mesh, found = read_ply(data)
+    points = mesh.points
+    chosen = unit or guess_unit(points.max(axis=0) - points.min(axis=0), suffix)
+    convention = Convention.of(chosen, up or UNMEASURED[suffix])
+    guessed = unit is None or up is None
+    return Imported(
+        in_space(mesh, convention, to_model), chosen, convention.up, guessed, tuple(found), asks=True
+    )
+
+
+def in_space(mesh: Mesh, convention: Convention, turned: Callable[..., np.ndarray]) -> Mesh:
+    """The mesh with points and normals turned by `to_model` or `from_model`."""
+    normals = None
+    if mesh.normals is not None:
+        normals = turned(mesh.normals, replace(convention, mm=1.0)).astype(np.float32)
+    return replace(mesh, points=turned(mesh.points, convention), normals=normals)
 
 
 __all__ = ["GLTF_SPACE", "MM", "READABLE", "Bundle", "Convention", "FormatError", "Imported", "read_model"]

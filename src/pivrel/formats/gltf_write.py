@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import cached_property
 from itertools import pairwise
 from typing import Any
 
@@ -23,6 +24,7 @@ from pygltflib import (
     Mesh,
     Node,
     NormalMaterialTexture,
+    OcclusionTextureInfo,
     PbrMetallicRoughness,
     Primitive,
     Sampler,
@@ -33,10 +35,11 @@ from pygltflib import (
 from pygltflib import Image as GltfImage
 
 from pivrel import __version__
+from pivrel.core.tangents import tangents
 from pivrel.formats.gltf_read import GLTF_SPACE
 from pivrel.formats.laid import LaidModel, Surfacing, UniqueNames, safe_file_name, surfacings
 from pivrel.formats.units import Convention, from_model
-from pivrel.materials.images import Image, packed_roughness
+from pivrel.materials.images import Image, packed_surface
 
 LINEAR, LINEAR_MIPMAP_LINEAR = 9729, 9987
 
@@ -67,6 +70,13 @@ class _Writer:
         self.files: dict[str, bytes] = {}
         self.file_names = UniqueNames()
         self.textures: dict[str, int] = {}
+
+    @cached_property
+    def tangents(self) -> Any:
+        """(C, 4) in glTF's axes: where +s runs at each corner, and the side of +t."""
+        surface = self.model.surface
+        found = tangents(surface, self.model.st, surface.shading_normals)
+        return np.column_stack([from_model(found[:, :3], Convention(1.0, "y")), found[:, 3]])
 
     def build(self) -> GLTF2:
         rows, face_row = surfacings(self.model)
@@ -126,6 +136,8 @@ class _Writer:
         if surfacing.row >= 0:
             uv = self.model.st[used] / self.model.finishes[surfacing.row].material.repeat_mm
             attributes.TEXCOORD_0 = self._accessor(uv * (1, -1) + (0, 1), "VEC2")
+            if "normal" in self.model.looks[surfacing.row].images:
+                attributes.TANGENT = self._accessor(self.tangents[used], "VEC4")
         return Primitive(attributes=attributes, indices=self._indices(index), material=row)
 
     def _material(self, surfacing: Surfacing) -> Material:
@@ -141,11 +153,14 @@ class _Writer:
             )
         look = self.model.looks[surfacing.row]
         base, normal, rough = (look.images.get(c) for c in ("base_color", "normal", "roughness"))
-        pbr = PbrMetallicRoughness(metallicFactor=look.metallic, roughnessFactor=1.0 if rough else 0.8)
+        metal, shade = look.images.get("metallic"), look.images.get("occlusion")
+        pbr = PbrMetallicRoughness(
+            metallicFactor=1.0 if metal else look.metallic, roughnessFactor=1.0 if rough else 0.8
+        )
         if base:
             pbr.baseColorTexture = TextureInfo(index=self._texture(base, f"{surfacing.name}_base_color"))
-        if rough:
-            packed = packed_roughness(rough)
+        if rough or metal:
+            packed = packed_surface(rough, metal)
             pbr.metallicRoughnessTexture = TextureInfo(
                 index=self._texture(packed, f"{surfacing.name}_roughness")
             )
@@ -154,6 +169,9 @@ class _Writer:
             pbrMetallicRoughness=pbr,
             normalTexture=NormalMaterialTexture(index=self._texture(normal, f"{surfacing.name}_normal"))
             if normal
+            else None,
+            occlusionTexture=OcclusionTextureInfo(index=self._texture(shade, f"{surfacing.name}_occlusion"))
+            if shade
             else None,
             alphaCutoff=None,
         )

@@ -4,14 +4,18 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.finish import AXES, Finish
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import BARE, Finish, cover, datum_of, lay
-from pivrel.materials.images import Image
+from pivrel.core.laying import BARE, lay, layers, settle, strongest_axes
+from pivrel.core.picks import as_faces
+from pivrel.core.projection import Triplanar
+from pivrel.formats.cutting import SingleSheet, cut_out
+from pivrel.materials.images import Image, green_turned
 
 
 @dataclass(frozen=True)
@@ -22,13 +26,27 @@ class Look:
     metallic: float = 0.0
 
 
+def upright_normal(images: dict[str, Image], normal_y: str) -> dict[str, Image]:
+    """The images with the normal map's green up the sheet, as every format that is written wants it."""
+    if normal_y == "-" and "normal" in images:
+        return {**images, "normal": green_turned(images["normal"])}
+    return images
+
+
+AxisLooks = tuple[Look, Look, Look]
+"""How a finish looks along x, y and z; all the same unless it is triplanar with materials of their own."""
+
+
 @dataclass(frozen=True)
 class LaidModel:
-    """A surface with its finishes laid.
+    """A surface with its finishes laid, as it can be written: one material and one laying a face.
 
+    What a file cannot hold is resolved: single sheets are cut out of the faces that they lie on, and
+    triplanar finishes with a material for each axis become one finish a material.
     face_finish: (F,) into finishes, BARE where there is none.
     st: (C, 2) final mm by corner id, NaN on bare faces.
     looks: how each finish's material looks, in the order of finishes.
+    notes: what had to be simplified, in sentences.
     """
 
     surface: Surface
@@ -36,19 +54,45 @@ class LaidModel:
     looks: Sequence[Look]
     face_finish: Ints
     st: Floats
+    notes: Sequence[str] = ()
 
 
-def lay_model(surface: Surface, finishes: Sequence[Finish], looks: Sequence[Look]) -> LaidModel:
-    """Lays every finish on the faces that it covers."""
+def lay_model(surface: Surface, finishes: Sequence[Finish], looks: Sequence[AxisLooks]) -> LaidModel:
+    """Lays every finish on the faces that it covers, and cuts single sheets out."""
     mesh = surface.mesh
-    face_finish = cover(surface, [f.pick for f in finishes])
+    over = layers(surface, finishes)
+    written, own_looks = list(finishes), [look[0] for look in looks]
+    notes = []
     st = np.full((mesh.corner_count, 2), np.nan)
-    corner_finish = np.repeat(face_finish, np.diff(mesh.face_start))
+    face_row = over.base.copy()
+    sheets: list[SingleSheet] = []
     for row, finish in enumerate(finishes):
-        faces = np.flatnonzero(face_finish == row).astype(np.int32)
-        if len(faces):
-            st[corner_finish == row] = lay(surface, finish, faces, datum_of(surface, finish))
-    return LaidModel(surface, finishes, looks, face_finish, st)
+        single = over.singles.get(row)
+        faces = as_faces(over.base == row if single is None else single)
+        if not len(faces):
+            continue
+        settled = settle(surface, finish)
+        laid, corners = lay(surface, finish, faces, settled), surface.corners_of(faces)
+        rows = np.full(len(faces), row, np.int32)
+        if isinstance(finish.projection, Triplanar):
+            notes.append(
+                f"{finish.name}: triplanar is written by the strongest axis of each face, not blended"
+            )
+            for axis in AXES:
+                if finish.axis_materials[axis] is not None:
+                    rows[strongest_axes(surface, faces, settled) == axis] = len(written)
+                    name = f"{finish.name} {'xyz'[axis]}"
+                    written.append(replace(finish, name=name, material=finish.material_of(axis)))
+                    own_looks.append(looks[row][axis])
+        if single is None:
+            face_row[faces], st[corners] = rows, laid
+        else:
+            sheets.append(SingleSheet(faces, rows, laid))
+    if not sheets:
+        return LaidModel(surface, written, own_looks, face_row, st, notes)
+    repeats = np.array([f.material.repeat_mm for f in written])
+    cut = cut_out(surface, face_row, st, sheets, repeats)
+    return LaidModel(Surface(cut.mesh), written, own_looks, cut.face_row, cut.st, notes)
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from pivrel.core.arrays import Floats32, Ints
 from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial, checked
 from pivrel.formats.bundle import Bundle, FormatError
 from pivrel.formats.obj_lines import BAD_INDEX, BAD_NUMBER, count_lines, read_lines
-from pivrel.formats.units import Convention, from_model, to_model
+from pivrel.formats.units import Convention, from_model
 
 IMAGE_KEYS = {"map_kd", "map_ks", "map_ka", "map_ns", "map_d", "map_bump", "bump", "disp", "norm",
               "map_pr", "map_pm", "map_ke", "decal", "refl"}  # fmt: skip
@@ -186,14 +186,6 @@ def _check_image(rest: str, where: str, bundle: Bundle) -> None:
     )
 
 
-def in_model_space(mesh: Mesh, convention: Convention) -> Mesh:
-    """The mesh as Pivrel holds it: millimetres, Z up."""
-    normals = None
-    if mesh.normals is not None:
-        normals = to_model(mesh.normals, replace(convention, mm=1.0)).astype(np.float32)
-    return replace(mesh, points=to_model(mesh.points, convention), normals=normals)
-
-
 def write_obj(
     mesh: Mesh,
     normals: Floats32,
@@ -255,7 +247,10 @@ def one_line(name: str) -> str:
 
 def write_mtl(materials: list[tuple[str, tuple[float, float, float], float, dict[str, str]]]) -> str:
     """The text of an MTL: (name, color, opacity, image file by channel) a material."""
-    keys = {"base_color": "map_Kd", "normal": "norm", "roughness": "map_Pr"}
+    keys = {
+        "base_color": "map_Kd", "normal": "norm", "roughness": "map_Pr", "metallic": "map_Pm",
+        "height": "disp", "occlusion": "map_Ka",
+    }  # fmt: skip
     lines: list[str] = []
     for name, (r, g, b), opacity, images in materials:
         lines += [f"newmtl {name}", f"Kd {r:.4f} {g:.4f} {b:.4f}", f"d {opacity:.4f}", "illum 2"]

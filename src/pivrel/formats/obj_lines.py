@@ -3,87 +3,14 @@
 from __future__ import annotations
 
 import numpy as np
-import numpy.typing as npt
 from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
-
-Bytes = npt.NDArray[np.uint8]
+from pivrel.formats.text_numbers import MINUS, NINE, SPACE, ZERO, Bytes, blank, line_end, number, skip
 
 BAD_NUMBER, BAD_INDEX, FEW_CORNERS = 1, 2, 3
 
-NEWLINE, SPACE, TAB, RETURN = 10, 32, 9, 13
-V, N, F, SLASH, MINUS, PLUS, DOT = 118, 110, 102, 47, 45, 43, 46
-ZERO, NINE, LOWER_E, UPPER_E = 48, 57, 101, 69
-
-_POWERS = np.array([10.0**k for k in range(23)])
-
-
-@njit(cache=True)
-def _blank(c: int) -> bool:
-    return c in (SPACE, TAB, RETURN)
-
-
-@njit(cache=True)
-def _skip(data: Bytes, at: int, end: int) -> int:
-    while at < end and _blank(data[at]):
-        at += 1
-    return at
-
-
-@njit(cache=True)
-def _number(data: Bytes, at: int, end: int) -> tuple[float, int]:
-    """A decimal number and the place behind it; NaN where there is none.
-
-    Mantissas below 2^53 with a power of ten up to 22 are exact in one division (W. Clinger,
-    "How to Read Floating Point Numbers Accurately", 1990); longer ones lose the last bit at most.
-    """
-    negative = at < end and data[at] == MINUS
-    if at < end and (data[at] == MINUS or data[at] == PLUS):
-        at += 1
-    mantissa, digits, places = 0, 0, 0
-    seen_dot = False
-    while at < end:
-        c = data[at]
-        if ZERO <= c <= NINE:
-            if mantissa < 900000000000000000:
-                mantissa = mantissa * 10 + (c - ZERO)
-                places += 1 if seen_dot else 0
-            else:
-                places -= 0 if seen_dot else 1
-            digits += 1
-        elif c == DOT and not seen_dot:
-            seen_dot = True
-        else:
-            break
-        at += 1
-    if digits == 0:
-        return np.nan, at
-    if at < end and (data[at] == LOWER_E or data[at] == UPPER_E):
-        at += 1
-        down = at < end and data[at] == MINUS
-        if at < end and (data[at] == MINUS or data[at] == PLUS):
-            at += 1
-        exponent, digits = 0, 0
-        while at < end and ZERO <= data[at] <= NINE:
-            exponent = min(exponent * 10 + (data[at] - ZERO), 9999)
-            digits += 1
-            at += 1
-        if digits == 0:
-            return np.nan, at
-        places += exponent if down else -exponent
-    if at < end and not _blank(data[at]):
-        return np.nan, at
-    value = float(mantissa)
-    while places > 0 and value != 0.0:
-        step = min(places, 22)
-        value /= _POWERS[step]
-        places -= step
-    while places < 0 and 0.0 < value < np.inf:
-        step = min(-places, 22)
-        value *= _POWERS[step]
-        places += step
-    return (-value if negative else value), at
+V, N, F, SLASH = 118, 110, 102, 47
 
 
 @njit(cache=True)
@@ -108,22 +35,15 @@ def _kind(data: Bytes, at: int, end: int) -> int:
     second = data[at + 1] if at + 1 < end else SPACE
     third = data[at + 2] if at + 2 < end else SPACE
     if c == V:
-        if _blank(second):
+        if blank(second):
             return 1
-        return 2 if second == N and _blank(third) else 0
+        return 2 if second == N and blank(third) else 0
     if c == F:
-        return 3 if _blank(second) else 0
+        return 3 if blank(second) else 0
     # o, g, usemtl, mtllib
-    if (c == 111 or c == 103) and _blank(second):
+    if (c == 111 or c == 103) and blank(second):
         return 4
     return 4 if (c == 117 and second == 115) or (c == 109 and second == 116) else 0
-
-
-@njit(cache=True)
-def _line_end(data: Bytes, at: int) -> int:
-    while at < len(data) and data[at] != NEWLINE:
-        at += 1
-    return at
 
 
 @njit(cache=True)
@@ -132,17 +52,17 @@ def count_lines(data: Bytes) -> tuple[int, int, int, int, int]:
     counts = np.zeros(5, np.int64)
     at = 0
     while at < len(data):
-        end = _line_end(data, at)
-        at = _skip(data, at, end)
+        end = line_end(data, at)
+        at = skip(data, at, end)
         kind = _kind(data, at, end)
         if kind == 3:
             counts[2] += 1
             at += 1
             while at < end:
-                at = _skip(data, at, end)
+                at = skip(data, at, end)
                 if at < end:
                     counts[3] += 1
-                while at < end and not _blank(data[at]):
+                while at < end and not blank(data[at]):
                     at += 1
         elif kind == 4:
             counts[4] += 1
@@ -172,14 +92,14 @@ def read_lines(
     face_start[0] = 0
     while at < len(data):
         line += 1
-        end = _line_end(data, at)
-        at = _skip(data, at, end)
+        end = line_end(data, at)
+        at = skip(data, at, end)
         kind = _kind(data, at, end)
         if kind == 1 or kind == 2:
             at += kind
             for axis in range(3):
-                at = _skip(data, at, end)
-                value, at = _number(data, at, end)
+                at = skip(data, at, end)
+                value, at = number(data, at, end)
                 if not np.isfinite(value):
                     return BAD_NUMBER, line, axis
                 if kind == 1:
@@ -194,7 +114,7 @@ def read_lines(
             at += 1
             first = c
             while True:
-                at = _skip(data, at, end)
+                at = skip(data, at, end)
                 if at >= end:
                     break
                 index, at = _integer(data, at, end)
@@ -209,7 +129,7 @@ def read_lines(
                         corner_normals[c] = index - 1 if index > 0 else vn + index
                         if index == 0 or corner_normals[c] < 0 or corner_normals[c] >= len(normals):
                             return BAD_INDEX, line, index
-                if at < end and not _blank(data[at]):
+                if at < end and not blank(data[at]):
                     return BAD_NUMBER, line, 0
                 c += 1
             if c - first < 3:

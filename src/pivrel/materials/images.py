@@ -9,9 +9,16 @@ from io import BytesIO
 
 import numpy as np
 import PIL.Image
+import PIL.ImageOps
 
 SUFFIXES = {"image/png": ".png", "image/jpeg": ".jpg"}
 MAX_PIXELS = 16384 * 16384
+
+CONVERTED = ("TIFF", "WEBP", "BMP", "TGA")
+"""Kinds that come in and are kept as PNG, without loss; PNG and JPEG are kept as they came."""
+
+WIDE_MODES = ("I;16", "I;16B", "I;16L", "I")
+"""Modes of 16 bits a pixel."""
 
 
 class ImageError(ValueError):
@@ -33,6 +40,20 @@ class Image:
     def suffix(self) -> str:
         return SUFFIXES[self.mime]
 
+    @cached_property
+    def pixels(self) -> tuple[int, int]:
+        """Width and height."""
+        with PIL.Image.open(BytesIO(self.data)) as picture:
+            return picture.size
+
+    @cached_property
+    def bits(self) -> int:
+        """Bits a channel: 8 or 16."""
+        # A PNG says so in the ninth byte of its header; Pillow reads some of 16 bits as if they had 8.
+        if self.mime == "image/png":
+            return 16 if self.data[24] == 16 else 8
+        return 8
+
 
 def checked_image(data: bytes, name: str) -> Image:
     """An image from a file's bytes, decoded once to be sure of it."""
@@ -42,13 +63,27 @@ def checked_image(data: bytes, name: str) -> Image:
                 raise ImageError(f"the image {name!r} claims {picture.width} x {picture.height} pixels")
             kind = picture.format
             picture.load()
+            turned = picture.getexif().get(0x0112, 1) != 1
+            if kind in CONVERTED or turned:
+                return _as_png(PIL.ImageOps.exif_transpose(picture))
     except (OSError, SyntaxError, ValueError, PIL.Image.DecompressionBombError) as broken:
         if isinstance(broken, ImageError):
             raise
         raise ImageError(f"the image {name!r} cannot be read: it is broken or not an image") from None
     if kind not in ("PNG", "JPEG"):
-        raise ImageError(f"the image {name!r} is {kind}; PNG and JPEG can be used")
+        raise ImageError(f"the image {name!r} is {kind}; PNG, JPEG, TIFF, WebP, BMP and TGA can be used")
     return Image(data, f"image/{kind.lower()}")
+
+
+def _as_png(picture: PIL.Image.Image) -> Image:
+    """The picture as a PNG, of 16 bits where it has them."""
+    if picture.mode in WIDE_MODES:
+        picture = PIL.Image.fromarray(np.clip(np.asarray(picture), 0, 65535).astype(np.uint16))
+    elif picture.mode not in ("L", "RGB"):
+        picture = picture.convert("RGB")
+    out = BytesIO()
+    picture.save(out, "PNG", compress_level=4)
+    return Image(out.getvalue())
 
 
 def encode(pixels: np.ndarray) -> Image:
@@ -59,20 +94,48 @@ def encode(pixels: np.ndarray) -> Image:
     return Image(out.getvalue())
 
 
+def _eight_bits(picture: PIL.Image.Image) -> PIL.Image.Image:
+    """A picture of 8 bits a channel; wide ones are scaled, which Pillow's own conversion does not do."""
+    if picture.mode in WIDE_MODES:
+        return PIL.Image.fromarray(
+            (np.asarray(picture).astype(np.float64) / 257).clip(0, 255).astype(np.uint8)
+        )
+    return picture if picture.mode in ("L", "RGB") else picture.convert("RGB")
+
+
 def decode(image: Image) -> np.ndarray:
     """(H, W, 3) values from 0 to 1, as stored (no color transform)."""
     with PIL.Image.open(BytesIO(image.data)) as picture:
+        if picture.mode in WIDE_MODES:
+            grey = np.asarray(picture).astype(np.float64) / 65535
+            return np.repeat(grey[..., None], 3, axis=2)
         return np.asarray(picture.convert("RGB"), np.float64) / 255
 
 
-@lru_cache(maxsize=32)
-def packed_roughness(image: Image) -> Image:
-    """A roughness image in glTF's packing: roughness in green, blue full so that the factor rules."""
+def _grey(image: Image) -> PIL.Image.Image:
     with PIL.Image.open(BytesIO(image.data)) as picture:
-        gray = picture.convert("L")
-        full = PIL.Image.new("L", gray.size, 255)
-        out = BytesIO()
-        PIL.Image.merge("RGB", (full, gray, full)).save(out, "PNG", compress_level=4)
+        return _eight_bits(picture).convert("L")
+
+
+@lru_cache(maxsize=32)
+def packed_surface(roughness: Image | None, metallic: Image | None) -> Image:
+    """Roughness and metal in glTF's packing: green and blue. One that is missing is full, so that its factor rules."""
+    given = [_grey(image) for image in (roughness, metallic) if image is not None]
+    size = max((picture.size for picture in given), key=lambda s: s[0] * s[1])
+    full = PIL.Image.new("L", size, 255)
+    channels = [full, *(_grey(i).resize(size) if i is not None else full for i in (roughness, metallic))]
+    out = BytesIO()
+    PIL.Image.merge("RGB", channels).save(out, "PNG", compress_level=4)
+    return Image(out.getvalue())
+
+
+@lru_cache(maxsize=32)
+def green_turned(image: Image) -> Image:
+    """A normal map with its green the other way up: +Y from -Y, and back."""
+    with PIL.Image.open(BytesIO(image.data)) as picture:
+        red, green, blue = _eight_bits(picture).convert("RGB").split()
+    out = BytesIO()
+    PIL.Image.merge("RGB", (red, PIL.ImageOps.invert(green), blue)).save(out, "PNG", compress_level=4)
     return Image(out.getvalue())
 
 
@@ -80,8 +143,21 @@ def packed_roughness(image: Image) -> Image:
 def thumbnail(image: Image, size: int) -> Image:
     """The image no larger than `size` pixels either way, as JPEG."""
     with PIL.Image.open(BytesIO(image.data)) as picture:
-        small = picture.convert("RGB")
+        small = _eight_bits(picture).convert("RGB")
         small.thumbnail((size, size))
         out = BytesIO()
         small.save(out, "JPEG", quality=88)
     return Image(out.getvalue(), "image/jpeg")
+
+
+@lru_cache(maxsize=24)
+def for_view(image: Image, size: int) -> Image:
+    """The image itself where the view can take it whole, else one no larger than `size`, without loss."""
+    if max(image.pixels) <= size and image.bits == 8:
+        return image
+    with PIL.Image.open(BytesIO(image.data)) as picture:
+        small = _eight_bits(picture)
+        small.thumbnail((size, size), PIL.Image.Resampling.BOX)
+        out = BytesIO()
+        small.save(out, "PNG", compress_level=3)
+    return Image(out.getvalue())

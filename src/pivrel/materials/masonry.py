@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from pivrel.core.sheet import Joints
 from pivrel.materials.fields import Canvas, blend, per_item, ramp, rgb, rounded_rectangle, smoothstep
 from pivrel.materials.recipe import Maps, Recipe
 
@@ -123,8 +124,43 @@ def concrete() -> Maps:
 
 
 RECIPES = (
-    Recipe("brick", "Red stock brick, stretcher bond", 0.0, brick, "wall"),
-    Recipe("tile", "Square glazed tile", 0.0, tile, "wall"),
-    Recipe("terrazzo", "Terrazzo, warm white", 0.0, terrazzo, "floor", has_grain=False),
-    Recipe("concrete", "Board-marked concrete", 0.0, concrete, "wall"),
+    Recipe(
+        "brick",
+        "Red stock brick, stretcher bond",
+        0.0,
+        brick,
+        "wall",
+        joints=Joints((225.0, 75.0), JOINT_MM, bond=0.5),
+    ),
+    Recipe(
+        "tile",
+        "Square glazed tile",
+        0.0,
+        tile,
+        "wall",
+        has_grain=False,
+        joints=Joints((150.0, 150.0), 3.0),
+        half_turns=True,
+        mirrors=True,
+    ),
+    Recipe(
+        "terrazzo",
+        "Terrazzo, warm white",
+        0.0,
+        terrazzo,
+        "floor",
+        has_grain=False,
+        half_turns=True,
+        mirrors=True,
+    ),
+    Recipe(
+        "concrete",
+        "Board-marked concrete",
+        0.0,
+        concrete,
+        "wall",
+        joints=Joints((None, 150.0)),
+        half_turns=True,
+        mirrors=True,
+    ),
 )

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from pivrel.core.arrays import Floats
+from pivrel.core.sheet import Joints
 from pivrel.materials.fields import Canvas
 
 
@@ -25,7 +26,10 @@ class Maps:
 
 @dataclass(frozen=True)
 class Recipe:
-    """A built-in material: how to name it, which way its grain runs, how to make it."""
+    """A built-in material: how to name it, which way its grain runs, how to make it.
+
+    joints, half_turns, mirrors: as `core.sheet.Material` has them.
+    """
 
     key: str
     name: str
@@ -33,3 +37,6 @@ class Recipe:
     make: Callable[[], Maps]
     use: str
     has_grain: bool = True
+    joints: Joints | None = None
+    half_turns: bool = False
+    mirrors: bool = False

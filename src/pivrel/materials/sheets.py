@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from pivrel.core.sheet import Joints
 from pivrel.materials.fields import Canvas, blend, per_item, ramp, rgb, smoothstep
 from pivrel.materials.recipe import Maps, Recipe
 
@@ -58,6 +59,7 @@ def twill() -> Maps:
 
 
 RECIPES = (
-    Recipe("zinc", "Standing-seam zinc", 90.0, zinc, "roof"),
-    Recipe("twill", "Twill cloth", 90.0, twill, "cloth"),
+    Recipe("zinc", "Standing-seam zinc", 90.0, zinc, "roof", joints=Joints((430.0, None)), half_turns=True),
+    # The grain that shows is the twill's own line, which rises at 45 degrees.
+    Recipe("twill", "Twill cloth", 45.0, twill, "cloth", half_turns=True),
 )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from pivrel.core.arrays import Floats
+from pivrel.core.sheet import Joints
 from pivrel.materials.fields import Canvas, blend, per_item, ramp, rgb, smoothstep
 from pivrel.materials.recipe import Maps, Recipe
 
@@ -84,6 +85,8 @@ def walnut() -> Maps:
 
 
 RECIPES = (
-    Recipe("oak", "Oak boards", 0.0, oak, "wood"),
-    Recipe("walnut", "Walnut veneer, book-matched", 90.0, walnut, "wood"),
+    Recipe(
+        "oak", "Oak boards", 0.0, oak, "wood", joints=Joints((None, 150.0)), half_turns=True, mirrors=True
+    ),
+    Recipe("walnut", "Walnut veneer, book-matched", 90.0, walnut, "wood", half_turns=True, mirrors=True),
 )
