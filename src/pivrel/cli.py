@@ -7,23 +7,39 @@ import json
 import os
 import sys
 import tempfile
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
+from pivrel.core.arrays import Ints
+from pivrel.core.finish import Finish
+from pivrel.core.geometry.faults import find_faults
+from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import BARE, datum_of
+from pivrel.core.laying import BARE, Piece, Settled, cover, settle
 from pivrel.core.measure.figures import Figures, bare_area_m2, measure
 from pivrel.core.picks import PickError
-from pivrel.formats import MM, FormatError, Imported, read_model, suffix_of
+from pivrel.formats import KERNEL, MM, READABLE, FormatError, Imported, read_model, suffix_of
 from pivrel.formats.bundle import MAX_FILE_BYTES, Folder
 from pivrel.formats.handover import WRITABLE, handover_files
-from pivrel.formats.laid import LaidModel, Look, lay_model, safe_file_name
+from pivrel.formats.laid import LaidModel, Look, lay_model, safe_file_name, upright_normal
+from pivrel.importing.job import Asked, Job
+from pivrel.importing.report import sentence
 from pivrel.materials.checker import checker_for
 from pivrel.materials.images import ImageError, checked_image
-from pivrel.recipe import MaterialModel, RecipeError, RecipeModel, read_recipe, recipe_schema
+from pivrel.recipe import (
+    DatumModel,
+    MaterialModel,
+    RecipeError,
+    RecipeModel,
+    projection_json,
+    read_recipe,
+    recipe_schema,
+)
 
 
 class CommandError(Exception):
@@ -46,10 +62,23 @@ def read_bytes(path: Path) -> bytes:
 def load_model(path: Path, args: argparse.Namespace) -> Imported:
     """The model of a file, or CommandError."""
     data = read_bytes(path)
+    asked = Asked(path.name, args.unit, args.up, args.tolerance, check=False)
     try:
+        if suffix_of(path.name) in KERNEL:
+            return read_aside(asked, path.parent)
         return read_model(path.name, data, Folder(path.parent), args.unit, args.up)
     except FormatError as error:
         raise CommandError(path, str(error)) from None
+
+
+def read_aside(asked: Asked, folder: Path) -> Imported:
+    """The model read in a process of its own, which a broken file may bring down alone."""
+    job = Job(asked, folder.resolve())
+    try:
+        job.wait()
+        return job.result()[0]
+    finally:
+        job.stop()
 
 
 def load_recipe(path: Path) -> RecipeModel:
@@ -72,30 +101,54 @@ def load_look(path: Path, material: MaterialModel) -> Look:
             images[str(channel)] = checked_image(data, name)
         except (FormatError, ImageError) as error:
             raise CommandError(path, str(error)) from None
-    return Look(images or {"base_color": checker_for(material.repeat_mm)})
+    images = upright_normal(images, material.normal_y)
+    return Look(images or {"base_color": checker_for(material.repeat_mm)}, material.metallic)
 
 
-def laid(args: argparse.Namespace) -> tuple[LaidModel, Imported, RecipeModel]:
-    """The recipe laid on the model, with the images that it names."""
+@dataclass(frozen=True)
+class Work:
+    """A recipe and the model that it is laid on."""
+
+    imported: Imported
+    surface: Surface
+    recipe: RecipeModel
+    finishes: list[Finish]
+    face_finish: Ints
+
+
+def read_work(args: argparse.Namespace) -> Work:
+    """The recipe and the model of a command, and which face takes which finish."""
     recipe = load_recipe(args.recipe)
     imported = load_model(args.model, args)
-    looks = {key: load_look(args.recipe, material) for key, material in recipe.materials.items()}
+    surface, finishes = Surface(imported.mesh), recipe.to_core()
     try:
-        model = lay_model(
-            Surface(imported.mesh), recipe.to_core(), [looks[f.material] for f in recipe.finishes]
-        )
+        return Work(imported, surface, recipe, finishes, cover(surface, [f.pick for f in finishes]))
     except PickError as error:
         raise CommandError(args.recipe, str(error)) from None
-    return model, imported, recipe
 
 
-def figures_of(model: LaidModel) -> list[Figures]:
-    """The figures of every finish, in order."""
-    out = []
-    for row, finish in enumerate(model.finishes):
-        faces = np.flatnonzero(model.face_finish == row).astype(np.int32)
-        out.append(measure(model.surface, finish, faces, datum_of(model.surface, finish)))
-    return out
+def laid(args: argparse.Namespace, work: Work) -> LaidModel:
+    """The recipe laid on the model, with the images that it names."""
+    looks = {key: load_look(args.recipe, material) for key, material in work.recipe.materials.items()}
+    return lay_model(work.surface, work.finishes, [f.for_axes(looks) for f in work.recipe.finishes])
+
+
+def measured(work: Work) -> Iterator[tuple[Finish, Settled, Figures]]:
+    """Every finish in order, with what was settled and measured of it."""
+    for row, finish in enumerate(work.finishes):
+        faces = np.flatnonzero(work.face_finish == row).astype(np.int32)
+        settled = settle(work.surface, finish)
+        yield finish, settled, measure(work.surface, finish, faces, settled)
+
+
+def piece_json(work: Work, piece: Piece) -> dict[str, Any]:
+    """Datum and projection with all that was left open, as measured or fitted."""
+    return {
+        "part": None if piece.part is None else work.surface.mesh.part_names[piece.part],
+        "datum": DatumModel.of(piece.datum).model_dump(mode="json"),
+        "projection": projection_json(piece.projection),
+        "residual_mm": piece.residual_mm,
+    }
 
 
 def apply(args: argparse.Namespace) -> None:
@@ -106,22 +159,25 @@ def apply(args: argparse.Namespace) -> None:
             args.output,
             f"cannot be written as {suffix or 'a file without ending'!r}; use {', '.join(WRITABLE)}",
         )
-    model, imported, _ = laid(args)
+    work = read_work(args)
+    model = laid(args, work)
     stem = args.output.stem
     files = handover_files(
-        model, suffix, stem if suffix == ".glb" else safe_file_name(stem), imported.convention
+        model, suffix, stem if suffix == ".glb" else safe_file_name(stem), work.imported.convention
     )
     own = next(iter(files))
     write_all(args.output.parent, {(args.output.name if n == own else n): d for n, d in files.items()})
-    for finish, f in zip(model.finishes, figures_of(model), strict=True):
+    for finish, _, f in measured(work):
+        closed = "".join(f", whole repeats by a scale along of {k:.4f}" for k in f.closings)
         print(
             f"{finish.name}: {f.faces} faces, {f.area_m2:.3f} m², {f.true_share:.1%} true to scale, "
-            f"{f.smeared_m2:.3f} m² smeared, {f.seams_m:.2f} m unmatched seam"
+            f"{f.smeared_m2:.3f} m² smeared, {f.seams_m:.2f} m unmatched seam{closed}"
         )
-    if (model.face_finish == BARE).any():
-        print(
-            f"bare: {(model.face_finish == BARE).sum()} faces, {bare_area_m2(model.surface, model.face_finish):.3f} m²"
-        )
+    bare = work.face_finish == BARE
+    if bare.any():
+        print(f"bare: {bare.sum()} faces, {bare_area_m2(work.surface, work.face_finish):.3f} m²")
+    for note in model.notes:
+        print(f"note: {note}")
 
 
 def write_all(folder: Path, files: dict[str, bytes]) -> None:
@@ -147,29 +203,46 @@ def inspection(imported: Imported) -> dict[str, Any]:
     """What is known of a model before anything is laid."""
     mesh, surface = imported.mesh, Surface(imported.mesh)
     faces_per_part = np.bincount(mesh.face_part, minlength=len(mesh.part_names)).tolist()
-    found = list(imported.found)
-    topology = surface.topology
-    if len(topology.open_edges):
-        found.append(f"{len(topology.open_edges)} open edges")
-    if not topology.manifold.all():
-        found.append(f"{int((~topology.manifold).sum())} edges of more than two faces")
-    if not topology.opposed.all():
-        found.append(f"{int((~topology.opposed).sum())} edges between faces that wind in opposite senses")
-    empty = int((surface.face_areas <= 0).sum())
-    if empty:
-        found.append(f"{empty} faces without area")
+    found = [*imported.found, *(sentence(fault) for fault in find_faults(surface))]
+    patches = surface.patches()
     return {
-        "parts": [{"name": n, "faces": c} for n, c in zip(mesh.part_names, faces_per_part, strict=True)],
+        "parts": [_part_json(mesh, part, faces) for part, faces in enumerate(faces_per_part)],
         "faces": mesh.face_count,
         "triangles": len(surface.triangles),
-        "patches": int(surface.patches().max()) + 1,
+        "patches": int(patches.max()) + 1,
+        **({"surfaces": surfaces_json(mesh)} if mesh.exact else {}),
         "bounds_mm": mesh.bounds().tolist(),
         "area_m2": float(surface.face_areas.sum()) / 1e6,
         "unit": imported.unit,
         "up": imported.up,
         "guessed": imported.guessed,
+        **({"tolerance_mm": imported.tolerance_mm} if imported.tolerance_mm else {}),
         "found": found,
     }
+
+
+def _part_json(mesh: Mesh, part: int, faces: int) -> dict[str, Any]:
+    out: dict[str, Any] = {"name": mesh.part_names[part], "faces": faces}
+    if mesh.part_elements:
+        out |= {"element": mesh.part_elements[part], "storey": mesh.part_storeys[part]}
+    return out
+
+
+def surfaces_json(mesh: Mesh) -> list[dict[str, Any]]:
+    """The exact surface of each patch, with what its kind has."""
+    out = []
+    for patch, surface in enumerate(mesh.exact):
+        stated: dict[str, Any] = {"patch": patch, "kind": surface.kind}
+        if surface.kind != "free-form":
+            stated |= {"origin_mm": surface.origin_mm, "axis": surface.axis}
+        if surface.kind not in ("plane", "free-form"):
+            stated["radius_mm"] = surface.radius_mm
+        if surface.kind == "torus":
+            stated["tube_mm"] = surface.tube_mm
+        if surface.kind == "cone":
+            stated["half_angle_deg"] = surface.half_angle_deg
+        out.append(stated)
+    return out
 
 
 def inspect(args: argparse.Namespace) -> None:
@@ -186,13 +259,15 @@ def inspect(args: argparse.Namespace) -> None:
     print(f"faces: {facts['faces']}, triangles: {facts['triangles']}, patches: {facts['patches']}")
     print(f"size: {size} mm, from {np.round(low, 3).tolist()} to {np.round(high, 3).tolist()}")
     print(f"unit: {facts['unit']}, up: {facts['up']}{' (guessed)' if facts['guessed'] else ''}")
+    for kind, count in Counter(row["kind"] for row in facts.get("surfaces", ())).items():
+        print(f"surfaces: {count} of kind {kind}")
     for line in facts["found"] or ["nothing wrong"]:
         print(f"found: {line}")
 
 
 def measure_command(args: argparse.Namespace) -> None:
     """Prints section 7 of the laying contract, per finish."""
-    model, _, _ = laid(args)
+    work = read_work(args)
     finishes = [
         {
             "name": finish.name,
@@ -205,16 +280,18 @@ def measure_command(args: argparse.Namespace) -> None:
             "mirrored_m2": f.mirrored_m2,
             "unmatched_seam_m": f.seams_m,
             "worst_gap_mm": f.worst_gap_mm,
+            "whole_repeats_k": list(f.closings),
+            "pieces": [piece_json(work, piece) for piece in settled.pieces],
             "smeared_faces": f.smeared_faces.tolist(),
             "mirrored_faces": f.mirrored_faces.tolist(),
             "unmatched_faces": f.seam_faces.tolist(),
         }
-        for finish, f in zip(model.finishes, figures_of(model), strict=True)
+        for finish, settled, f in measured(work)
     ]
-    bare = np.flatnonzero(model.face_finish == BARE)
+    bare = np.flatnonzero(work.face_finish == BARE)
     out: dict[str, Any] = {
         "finishes": finishes,
-        "bare": {"faces": bare.tolist(), "area_m2": bare_area_m2(model.surface, model.face_finish)},
+        "bare": {"faces": bare.tolist(), "area_m2": bare_area_m2(work.surface, work.face_finish)},
     }
     if args.json:
         print(json.dumps(out, indent=2, ensure_ascii=False))
@@ -225,6 +302,30 @@ def measure_command(args: argparse.Namespace) -> None:
             if key != "name" and not isinstance(value, list):
                 print(f"  {key}: {value:g}" if isinstance(value, float) else f"  {key}: {value}")
     print(f"bare: {len(bare)} faces, {out['bare']['area_m2']:g} m²")
+
+
+def revise(args: argparse.Namespace) -> None:
+    """Carries a recipe over to a newer model, writes it, and lists what became of the faces."""
+    from pivrel.revision import revised
+    from pivrel.store.projects import Contents, Document
+
+    recipe = load_recipe(args.recipe)
+    old, new = (Surface(load_model(path, args).mesh) for path in (args.model, args.newer))
+    stated = [finish.model_dump(mode="json", by_alias=True) for finish in recipe.finishes]
+    contents = Contents({str(row): Document(str(row), row, body) for row, body in enumerate(stated)})
+    try:
+        done = revised(contents, old, new)
+    except PickError as error:
+        raise CommandError(args.recipe, str(error)) from None
+    finishes = [document.body for document in done.contents.finishes.values()]
+    text = json.dumps({**json.loads(recipe.model_dump_json(by_alias=True)), "finishes": finishes}, indent=1)
+    write_all(args.output.parent, {args.output.name: text.encode()})
+    names = [finish["name"] for finish in stated]
+    for item in done.items:
+        was, now = (names[int(key)] if key else "bare" for key in (item.was, item.finish))
+        laid_on = f"was {was}, now {now}" if item.what != "gone" else f"was {was}"
+        renamed = f" (was {item.former})" if item.former else ""
+        print(f"{item.what}: {item.part}{renamed}: {len(item.faces)} faces, {item.area_m2:.3f} m², {laid_on}")
 
 
 def demo(args: argparse.Namespace) -> None:
@@ -259,9 +360,17 @@ def build_parser() -> argparse.ArgumentParser:
         return sub
 
     def model_options(sub: argparse.ArgumentParser) -> None:
-        sub.add_argument("model", type=Path, metavar="MODEL", help="an .obj, .glb or .gltf file")
-        sub.add_argument("--unit", choices=list(MM), help="unit of an OBJ; without it the likeliest is taken")
-        sub.add_argument("--up", choices=["y", "z"], help="upward axis of an OBJ; without it y")
+        sub.add_argument("model", type=Path, metavar="MODEL", help=f"a model: {', '.join(READABLE)}")
+        sub.add_argument(
+            "--unit", choices=list(MM), help="unit of an OBJ, STL or PLY; without it the likeliest is taken"
+        )
+        sub.add_argument(
+            "--up", choices=["y", "z"], help="its upward axis; without it y for OBJ, z for STL and PLY"
+        )
+        sub.add_argument(
+            "--tolerance", type=float, metavar="MM",
+            help="how far the facets of a STEP model may lie from its true surfaces; by its size without",
+        )  # fmt: skip
 
     sub = command("apply", apply, "lay a recipe on a model and write the result")
     sub.add_argument("recipe", type=Path, metavar="RECIPE")
@@ -276,6 +385,11 @@ def build_parser() -> argparse.ArgumentParser:
     sub.add_argument("recipe", type=Path, metavar="RECIPE")
     model_options(sub)
     sub.add_argument("--json", action="store_true")
+    sub = command("revise", revise, "carry a recipe over to a newer model")
+    sub.add_argument("recipe", type=Path, metavar="RECIPE")
+    model_options(sub)
+    sub.add_argument("newer", type=Path, metavar="NEWER", help="the model that takes its place")
+    sub.add_argument("-o", "--output", type=Path, required=True, metavar="OUT", help="the new recipe")
     command("schema", schema, "print the recipe's JSON Schema")
     data = Path(os.environ.get("PIVREL_DATA", "data"))
     sub = command("demo", demo, "fill the data folder with the demo projects")

@@ -6,7 +6,7 @@ import hashlib
 import json
 import threading
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from itertools import pairwise
@@ -15,13 +15,28 @@ from typing import Any, TypeVar
 import numpy as np
 
 from pivrel.core.arrays import Floats32, Ints
+from pivrel.core.finish import Finish
+from pivrel.core.fitting import BEST, Aim, Fit, fit
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import BARE, Finish, cover, datum_of, fit_datum, lay
-from pivrel.core.measure.figures import Figures, measure
+from pivrel.core.laying import (
+    BARE,
+    Layers,
+    Settled,
+    cover,
+    lay,
+    layers,
+    settle,
+    settle_pieces,
+    with_sheets,
+)
+from pivrel.core.measure.faces import FaceStretch, face_stretch
+from pivrel.core.measure.figures import Figures, measure, seams_of
+from pivrel.core.measure.seams import Seams
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.sheet import Material
-from pivrel.recipe import DatumModel, FinishModel
+from pivrel.formats.laid import LaidModel, Look, lay_model
+from pivrel.recipe import DatumModel, FinishModel, SheetModel
 from pivrel.store.projects import Contents
 
 T = TypeVar("T")
@@ -62,6 +77,10 @@ SURFACES = Recent(4 << 30)
 COVERS = Recent(256 << 20)
 LAYINGS = Recent(512 << 20)
 FIGURES = Recent(64 << 20)
+PIECES = Recent(64 << 20)
+SHEETS = Recent(128 << 20)
+HELD = Recent(128 << 20)
+LOOKS = Recent(256 << 20)
 
 
 def surface_of(sha256: str, load: Callable[[], Mesh]) -> Surface:
@@ -85,19 +104,38 @@ def _pick_digest(text: str) -> str:
     return _digest(json.loads(text)["pick"])
 
 
-def fitted(surface: Surface, body: dict[str, Any]) -> DatumModel:
+def fitted(surface: Surface, body: dict[str, Any], aim: Aim = BEST) -> DatumModel:
     """The datum fitted to the pick and projection of a finish body."""
-    model = FinishModel.model_validate(body)
+    return DatumModel.of(fit_of(surface, FinishModel.model_validate(body), aim).datum)
+
+
+def fit_of(surface: Surface, model: FinishModel, aim: Aim = BEST) -> Fit:
+    """A fit to the pick and projection of a finish, with how well it does."""
     with COMPUTING:
         faces = as_faces(resolve(model.pick.to_core(), surface))
-        return DatumModel.of(fit_datum(surface, faces, model.projection.to_core()))
+        return fit(surface, faces, model.projection.to_core(), aim)
+
+
+def sheet_of(body: dict[str, Any]) -> Material:
+    """A material of a project or of the library as the core knows it."""
+    return SheetModel(**{name: body[name] for name in SheetModel.model_fields if name in body}).to_core()
+
+
+def _closes(projection: dict[str, Any]) -> bool:
+    return bool(projection.get("whole_repeats"))
 
 
 @dataclass(frozen=True)
 class Covering:
-    """Which face takes which finish (F,), the faces of each, and how much that is."""
+    """Which face takes which finish (F,), the faces of each, and how much that is.
+
+    drawn: the faces that each finish is laid on: those that it covers and, where it tiles, those that
+    a single sheet lies over.
+    """
 
     face_finish: Ints
+    layers: Layers
+    drawn: tuple[Ints, ...]
     faces: tuple[Ints, ...]
     areas_m2: tuple[float, ...]
     bare_m2: float
@@ -113,13 +151,23 @@ class LaidProject:
 
     def material(self, key: str) -> Material:
         """A material of the project as the core knows it."""
-        body = self.contents.materials[key].body
-        return Material(body["name"], tuple(body["repeat_mm"]), body["grain_deg"] or 0.0)
+        return sheet_of(self.contents.materials[key].body)
+
+    def stated(self, key: str) -> FinishModel:
+        """A finish as the recipe states it."""
+        return _validated(self.contents.finishes[key].text)
 
     def finish(self, key: str) -> Finish:
         """A finish as the core knows it."""
-        document = self.contents.finishes[key]
-        return _validated(document.text).to_core(self.material(document.body["material"]))
+        return self.stated(key).to_core(self.material)
+
+    def as_written(self, looks: Mapping[str, Look]) -> LaidModel:
+        """Everything laid as files hold it; looks by material."""
+        return lay_model(
+            self.surface,
+            [self.finish(key) for key in self.keys],
+            [self.stated(key).for_axes(looks) for key in self.keys],
+        )
 
     @cached_property
     def keys(self) -> list[str]:
@@ -129,13 +177,17 @@ class LaidProject:
     @cached_property
     def cover_key(self) -> str:
         """Changes where a face may have changed its finish."""
-        return _digest(self.mesh, [_pick_digest(d.text) for d in self.contents.finishes.values()])
+        return _digest(
+            self.mesh,
+            [(_pick_digest(d.text), d.body.get("tile", True)) for d in self.contents.finishes.values()],
+        )
 
     def covering(self) -> Covering:
         """Which face takes which finish."""
 
         def make() -> Covering:
-            picks = [self.finish(key).pick for key in self.keys]
+            finishes = [self.finish(key) for key in self.keys]
+            picks = [finish.pick for finish in finishes]
             face_finish = cover(self.surface, picks)
             order = np.argsort(face_finish, kind="stable").astype(np.int32)
             bounds = np.searchsorted(face_finish[order], np.arange(len(picks) + 1))
@@ -144,13 +196,24 @@ class LaidProject:
             bare, *areas = (
                 np.bincount(face_finish + 1, weights=self.surface.face_areas, minlength=len(picks) + 1) / 1e6
             ).tolist()
-            return Covering(face_finish, faces, tuple(areas), bare)
+            over = layers(self.surface, finishes) if not all(f.tile for f in finishes) else None
+            if over is None:
+                return Covering(face_finish, Layers(face_finish, {}), faces, faces, tuple(areas), bare)
+            drawn = tuple(
+                as_faces(over.singles[row] if row in over.singles else over.base == row)
+                for row in range(len(picks))
+            )
+            return Covering(face_finish, over, drawn, faces, tuple(areas), bare)
 
-        return COVERS.get(self.cover_key, make, lambda c: c.face_finish.nbytes * 2)
+        return COVERS.get(self.cover_key, make, lambda c: c.face_finish.nbytes * 3)
 
     def faces(self, key: str) -> Ints:
         """(K,) int32 ids of the faces that a finish covers, ascending."""
         return self.covering().faces[self.keys.index(key)]
+
+    def drawn(self, key: str) -> Ints:
+        """(K,) int32 ids of the faces that a finish is laid on, ascending."""
+        return self.covering().drawn[self.keys.index(key)]
 
     def area_m2(self, key: str) -> float:
         """The area that a finish covers."""
@@ -158,18 +221,66 @@ class LaidProject:
 
     def laying_key(self, key: str) -> str:
         """Changes where the (s', t') of a finish may have changed."""
-        body = self.contents.finishes[key].body
+        return _digest(self.cover_key, key, self._laid_by(key))
+
+    def _laid_by(self, key: str) -> list[Any]:
+        """All of a finish and its material that moves the sheet on its faces."""
+        body, stated = self.contents.finishes[key].body, self.stated(key)
         placed = {k: v for k, v in body.items() if k not in ("name", "material", "pick")}
-        # Of the material only its grain moves the sheet; its repeat is for whoever shows it.
-        grain = self.material(body["material"]).grain_deg if body["grain_deg"] is not None else 0
-        return _digest(self.cover_key, key, placed, grain)
+        # Of a material only its grain moves the sheet, its repeat where that has to close, and its joints
+        # where pieces keep to them.
+        by_grain = body["grain_deg"] is not None or stated.grain is not None
+        grain = [self.material(m).grain_deg for m in stated.material_ids] if by_grain else 0
+        own = self.material(body["material"])
+        closing = own.repeat_mm if _closes(body["projection"]) else 0
+        varied = repr(own) if stated.variation is not None else 0
+        return [placed, grain, closing, varied]
+
+    def _held_key(self, key: str) -> str:
+        return _digest(self.mesh, _pick_digest(self.contents.finishes[key].text))
+
+    def held(self, key: str) -> Ints:
+        """(K,) int32 ids of the faces that a finish's pick holds, covered by later rows or not."""
+        return HELD.get(
+            self._held_key(key),
+            lambda: as_faces(resolve(self.finish(key).pick, self.surface)),
+            lambda faces: faces.nbytes,
+        )
+
+    def settled(self, key: str) -> Settled:
+        """Datum and measured sizes of a finish, and how the sheet lies on each of its faces."""
+        finish = self.finish(key)
+        if finish.is_one_sheet:
+            return self._pieces(key)
+        return SHEETS.get(
+            _digest("sheets", self._held_key(key), self._laid_by(key)),
+            lambda: with_sheets(self.surface, finish, self.held(key), self._pieces(key)),
+            lambda settled: 8 * len(self.held(key)) + 1000,
+        )
+
+    def _pieces(self, key: str) -> Settled:
+        document = self.contents.finishes[key]
+        told = [document.body[k] for k in ("projection", "datum")]
+        told += [document.body.get("datum_for"), self.material(document.body["material"]).repeat_mm]
+        return PIECES.get(
+            _digest(self._held_key(key), told),
+            lambda: settle_pieces(self.surface, self.finish(key), self.held(key)),
+            lambda settled: (
+                400 * len(settled.pieces) + (0 if settled.of_face is None else settled.of_face.nbytes)
+            ),
+        )
+
+    def preview(self, key: str, finish: Finish) -> Floats32:
+        """The laying of a finish that is being changed in datum, projection or placement; not kept."""
+        with COMPUTING:
+            settled = settle(self.surface, finish, self.held(key))
+            return lay(self.surface, finish, self.drawn(key), settled, np.float32)
 
     def laying(self, key: str) -> Floats32:
-        """(K, 2) float32 (s', t') in mm for the corners of the finish's faces, in face order."""
+        """(K, 2) float32 (s', t') in mm for the corners of the faces that it is laid on, in face order."""
 
         def make() -> Floats32:
-            finish = self.finish(key)
-            return lay(self.surface, finish, self.faces(key), datum_of(self.surface, finish), np.float32)
+            return lay(self.surface, self.finish(key), self.drawn(key), self.settled(key), np.float32)
 
         return LAYINGS.get(self.laying_key(key), make, lambda st: st.nbytes)
 
@@ -177,14 +288,30 @@ class LaidProject:
         """What is measured of a finish."""
 
         def make() -> Figures:
-            finish = self.finish(key)
-            return measure(self.surface, finish, self.faces(key), datum_of(self.surface, finish))
+            return measure(self.surface, self.finish(key), self.faces(key), self.settled(key))
 
         size = self.material(self.contents.finishes[key].body["material"]).repeat_mm
         return FIGURES.get(
             _digest(self.laying_key(key), size),
             make,
             lambda f: 1000 + f.seam_faces.nbytes + f.smeared_faces.nbytes,
+        )
+
+    def face_stretch(self, key: str) -> FaceStretch:
+        """How truly each of the faces is laid that a finish covers."""
+        return LOOKS.get(
+            _digest("stretch", self.laying_key(key)),
+            lambda: face_stretch(self.surface, self.faces(key), self.settled(key)),
+            lambda found: 3 * found.low.nbytes,
+        )
+
+    def seams(self, key: str) -> Seams:
+        """The edges within a finish, and where the pattern breaks."""
+        size = self.material(self.contents.finishes[key].body["material"]).repeat_mm
+        return LOOKS.get(
+            _digest("seams", self.laying_key(key), size),
+            lambda: seams_of(self.surface, self.finish(key), self.faces(key), self.settled(key)),
+            lambda found: 4 * found.gap_mm.nbytes,
         )
 
     def bare(self) -> Ints:

@@ -8,7 +8,7 @@ import numpy as np
 import PIL.Image
 from numba import njit
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE
 from pivrel.materials.images import Image, decode
@@ -60,6 +60,58 @@ def _rasterize(
                     out[y, x, c] = atlas[row, line, column, c] * light[t]
 
 
+def view_axes() -> Floats:
+    """(3, 3) rows right, down and towards the viewer, who stands above the model's front left."""
+    eye = np.array([-0.62, -1.0, 0.52])
+    eye /= np.linalg.norm(eye)
+    right = np.cross([0, 0, 1], eye)
+    right /= np.linalg.norm(right)
+    return np.stack([right, -np.cross(eye, right), eye])
+
+
+def pixels_a_mm(low: Floats, high: Floats, size: tuple[int, int]) -> float:
+    """The scale at which a rectangle in the view, in mm, fills most of a picture of this size."""
+    return 0.88 * float(min(size[0] / max(high[0] - low[0], 1e-9), size[1] / max(high[1] - low[1], 1e-9)))
+
+
+def lights(surface: Surface) -> Floats:
+    """(T,) how light each triangle is, lit from the upper left."""
+    normals = surface.normals[surface.triangle_face]
+    normals = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
+    facing = np.where((normals @ view_axes()[2])[:, None] < 0, -normals, normals)
+    out: Floats = 0.55 + 0.5 * np.clip(facing @ (np.array([-0.9, -0.5, 1.0]) / 1.435), 0, 1)
+    return out
+
+
+def rasterize(
+    surface: Surface,
+    xyz: Floats,
+    st: Floats,
+    look: Ints,
+    atlas: Floats,
+    repeats: Floats,
+    out: Floats,
+    drawn: Mask | None = None,
+) -> None:
+    """Draws the triangles over a picture (height, width, 3); look: (T,) the tile of the atlas of each.
+
+    xyz: (C, 3) pixels right and down, and towards the viewer. drawn: (T,), all where None.
+    A picture this small does not need every triangle of a huge model.
+    """
+    chosen = np.arange(len(look)) if drawn is None else np.flatnonzero(drawn)
+    chosen = chosen[:: max(1, len(chosen) // MAX_TRIANGLES)]
+    triangles, light = surface.triangles[chosen], lights(surface)[chosen]
+    _rasterize(xyz, st, triangles, look[chosen], light, atlas, repeats, out)
+
+
+def jpeg(out: Floats, size: tuple[int, int]) -> bytes:
+    """A picture drawn larger, as JPEG bytes of this size."""
+    picture = PIL.Image.fromarray(np.uint8(np.clip(out, 0, 1) * 255)).resize(size, PIL.Image.Resampling.BOX)
+    data = BytesIO()
+    picture.save(data, "JPEG", quality=88)
+    return data.getvalue()
+
+
 def draw(
     surface: Surface,
     face_finish: Ints,
@@ -73,16 +125,10 @@ def draw(
     st: (C, 2) mm by corner id. swatches: a small base color image a finish.
     """
     mesh = surface.mesh
-    width, height = size[0] * 2, size[1] * 2
-    eye = np.array([-0.62, -1.0, 0.52])
-    eye /= np.linalg.norm(eye)
-    right = np.cross([0, 0, 1], eye)
-    right /= np.linalg.norm(right)
-    view = np.stack([right, -np.cross(eye, right), eye])
-    xyz = mesh.points[mesh.corners] @ view.T
+    large = (size[0] * 2, size[1] * 2)
+    xyz = mesh.points[mesh.corners] @ view_axes().T
     low, high = xyz.min(axis=0), xyz.max(axis=0)
-    scale = 0.88 * min(width / max(high[0] - low[0], 1e-9), height / max(high[1] - low[1], 1e-9))
-    xyz[:, :2] = (xyz[:, :2] - (low + high)[:2] / 2) * scale + np.array([width, height]) / 2
+    xyz[:, :2] = (xyz[:, :2] - (low + high)[:2] / 2) * pixels_a_mm(low, high, large) + np.array(large) / 2
 
     side = 64
     atlas = np.empty((len(swatches) + 1, side, side, 3))
@@ -93,21 +139,9 @@ def draw(
             atlas[row] = np.asarray(small) / 255
         else:
             atlas[row] = BARE_COLOR
-    face = surface.triangle_face
-    normals = surface.normals[face]
-    normals = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
-    facing = np.where((normals @ eye)[:, None] < 0, -normals, normals)
-    light = 0.55 + 0.5 * np.clip(facing @ (np.array([-0.9, -0.5, 1.0]) / 1.435), 0, 1)
-    look = np.where(face_finish[face] == BARE, len(swatches), face_finish[face]).astype(np.int32)
-    # A picture this small does not need every triangle of a huge model.
-    step = max(1, len(face) // MAX_TRIANGLES)
-    out = np.empty((height, width, 3))
+    chosen = face_finish[surface.triangle_face]
+    look = np.where(chosen == BARE, len(swatches), chosen).astype(np.int32)
+    out = np.empty((large[1], large[0], 3))
     out[:] = PAPER
-    _rasterize(
-        xyz, np.nan_to_num(st), surface.triangles[::step], look[::step], light[::step], atlas,
-        np.array([*repeats, (1.0, 1.0)], float), out,
-    )  # fmt: skip
-    picture = PIL.Image.fromarray(np.uint8(np.clip(out, 0, 1) * 255)).resize(size, PIL.Image.Resampling.BOX)
-    data = BytesIO()
-    picture.save(data, "JPEG", quality=88)
-    return data.getvalue()
+    rasterize(surface, xyz, np.nan_to_num(st), look, atlas, np.array([*repeats, (1.0, 1.0)], float), out)
+    return jpeg(out, size)

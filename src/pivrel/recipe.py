@@ -6,9 +6,11 @@ The published JSON Schema is generated from these models (`recipe_schema`).
 from __future__ import annotations
 
 import json
-from typing import Annotated, Any, ClassVar, Literal
+from collections.abc import Callable, Mapping
+from typing import Annotated, Any, ClassVar, Literal, TypeVar
 
 from pydantic import (
+    AfterValidator,
     BaseModel,
     ConfigDict,
     Discriminator,
@@ -20,10 +22,15 @@ from pydantic import (
 )
 
 from pivrel.core import picks
+from pivrel.core.finish import Adjustment, Finish
 from pivrel.core.geometry.frames import Datum, FrameError
-from pivrel.core.laying import Finish
-from pivrel.core.projection import Box, Planar, Projection
-from pivrel.core.sheet import Material
+from pivrel.core.grain import SHEET, Along, GrainRule
+from pivrel.core.projection import Box, Cylindrical, Planar, Projection, Spherical, Triplanar
+from pivrel.core.sheet import Joints, Material
+from pivrel.core.variation import By, Variation
+from pivrel.materials.channels import Channel
+
+T = TypeVar("T")
 
 
 class RecipeError(ValueError):
@@ -39,6 +46,17 @@ class Strict(BaseModel):
 Pair = tuple[float, float]
 Triple = tuple[float, float, float]
 Positive = Annotated[float, Field(gt=0, le=1e7)]
+
+
+def not_zero(value: float) -> float:
+    """The value, or ValueError for zero."""
+    if value == 0:
+        raise ValueError("must not be zero")
+    return value
+
+
+Factor = Annotated[float, Field(ge=-1e7, le=1e7), AfterValidator(not_zero)]
+"""A scale; below zero it also flips the sheet."""
 
 
 class AllPick(Strict):
@@ -94,6 +112,33 @@ class FacingPick(Strict):
         return picks.Facing(self.facing, self.within_deg)
 
 
+class ElementsPick(Strict):
+    """Parts by globs of their type of building element."""
+
+    elements: tuple[str, ...]
+
+    def to_core(self) -> picks.Pick:
+        return picks.Elements(self.elements)
+
+
+class StoreysPick(Strict):
+    """Parts by globs of their storey."""
+
+    storeys: tuple[str, ...]
+
+    def to_core(self) -> picks.Pick:
+        return picks.Storeys(self.storeys)
+
+
+class SourcesPick(Strict):
+    """Faces by globs of the material that the model file gives them."""
+
+    sources: tuple[str, ...]
+
+    def to_core(self) -> picks.Pick:
+        return picks.Sources(self.sources)
+
+
 class AnyPick(Strict):
     """Faces that one of the picks holds."""
 
@@ -122,7 +167,9 @@ class NotPick(Strict):
         return picks.Not(self.not_.to_core())
 
 
-_PICK_KEYS = ("all", "parts", "faces", "patches", "facing", "any", "every", "not")
+_PICK_KEYS = (
+    "all", "parts", "faces", "patches", "facing", "elements", "storeys", "sources", "any", "every", "not",
+)  # fmt: skip
 
 
 def _pick_key(value: Any) -> str | None:
@@ -138,6 +185,9 @@ PickModel = Annotated[
     | Annotated[FacesPick, Tag("faces")]
     | Annotated[PatchesPick, Tag("patches")]
     | Annotated[FacingPick, Tag("facing")]
+    | Annotated[ElementsPick, Tag("elements")]
+    | Annotated[StoreysPick, Tag("storeys")]
+    | Annotated[SourcesPick, Tag("sources")]
     | Annotated[AnyPick, Tag("any")]
     | Annotated[EveryPick, Tag("every")]
     | Annotated[NotPick, Tag("not")],
@@ -162,6 +212,12 @@ def pick_json(pick: picks.Pick) -> dict[str, Any]:
             return {"patches": list(ids)}
         case picks.Facing(direction, within):
             return {"facing": list(direction), "within_deg": within}
+        case picks.Elements(globs):
+            return {"elements": list(globs)}
+        case picks.Storeys(globs):
+            return {"storeys": list(globs)}
+        case picks.Sources(globs):
+            return {"sources": list(globs)}
         case picks.AnyOf(inner):
             return {"any": [pick_json(p) for p in inner]}
         case picks.Every(inner):
@@ -181,16 +237,93 @@ class PlanarModel(Strict):
 
 
 class BoxModel(Strict):
-    """Six planar layings."""
+    """Six planar layings; wrapped runs the pattern round the upright sides of a box of size_mm."""
 
     kind: Literal["box"]
-    corners: Literal["separate"] = "separate"
+    corners: Literal["separate", "wrapped"] = "separate"
+    size_mm: tuple[Positive, Positive, Positive] | None = None
 
     def to_core(self) -> Projection:
-        return Box(self.corners)
+        return Box(self.corners, self.size_mm)
 
 
-ProjectionModel = Annotated[PlanarModel | BoxModel, Field(discriminator="kind")]
+class CylindricalModel(Strict):
+    """The sheet rolled round the datum's z axis; without radius_mm it is measured."""
+
+    kind: Literal["cylindrical"]
+    radius_mm: Positive | None = None
+    caps: bool = True
+    cap_angle_deg: Annotated[float, Field(ge=0, le=90)] = 45.0
+    whole_repeats: bool = False
+
+    def to_core(self) -> Projection:
+        return Cylindrical(self.radius_mm, self.caps, self.cap_angle_deg, self.whole_repeats)
+
+
+class SphericalModel(Strict):
+    """Longitude and latitude about the datum's origin; without radius_mm it is measured."""
+
+    kind: Literal["spherical"]
+    radius_mm: Positive | None = None
+
+    def to_core(self) -> Projection:
+        return Spherical(self.radius_mm)
+
+
+class AxisMaterialsModel(Strict):
+    """Materials of their own for the datum's axes, by id."""
+
+    x: str | None = None
+    y: str | None = None
+    z: str | None = None
+
+
+class TriplanarModel(Strict):
+    """Three layings blended by the direction in which the surface looks."""
+
+    kind: Literal["triplanar"]
+    blend: Annotated[float, Field(ge=0, le=1)] = 0.3
+    backs: Literal["unmirrored", "mirrored"] = "unmirrored"
+    materials: AxisMaterialsModel = AxisMaterialsModel()
+
+    @property
+    def axis_materials(self) -> tuple[str | None, str | None, str | None]:
+        return self.materials.x, self.materials.y, self.materials.z
+
+    def to_core(self) -> Projection:
+        return Triplanar(self.blend, self.backs, self.axis_materials)
+
+
+ProjectionModel = Annotated[
+    PlanarModel | BoxModel | CylindricalModel | SphericalModel | TriplanarModel,
+    Field(discriminator="kind"),
+]
+
+
+def projection_json(projection: Projection) -> dict[str, Any]:
+    """A core projection as recipe JSON, every option stated."""
+    match projection:
+        case Planar(backs):
+            return {"kind": "planar", "backs": backs}
+        case Box(corners, size):
+            return {"kind": "box", "corners": corners, "size_mm": list(size) if size else None}
+        case Cylindrical(radius, caps, cap_angle, whole):
+            return {
+                "kind": "cylindrical",
+                "radius_mm": radius,
+                "caps": caps,
+                "cap_angle_deg": cap_angle,
+                "whole_repeats": whole,
+            }
+        case Spherical(radius):
+            return {"kind": "spherical", "radius_mm": radius}
+        case Triplanar(blend, backs, (x, y, z)):
+            return {
+                "kind": "triplanar",
+                "blend": blend,
+                "backs": backs,
+                "materials": {"x": x, "y": y, "z": z},
+            }
 
 
 class DatumModel(Strict):
@@ -217,19 +350,90 @@ class DatumModel(Strict):
         return cls(origin_mm=datum.origin_mm, x_axis=datum.x_axis, z_axis=datum.z_axis)
 
 
-Channel = Literal["base_color", "normal", "roughness"]
+class JointsModel(Strict):
+    """Where a material's units meet: from joint to joint, how wide, where they cross, and the bond."""
+
+    unit_mm: tuple[Positive | None, Positive | None]
+    width_mm: Annotated[float, Field(ge=0, le=1e5)] = 0.0
+    at_mm: Pair = (0.0, 0.0)
+    bond: Annotated[float, Field(ge=0, lt=1)] = 0.0
+
+    def to_core(self) -> Joints:
+        return Joints(self.unit_mm, self.width_mm, self.at_mm, self.bond)
 
 
-class MaterialModel(Strict):
-    """A material of a recipe; images by channel, relative to the recipe."""
+class SheetModel(Strict):
+    """What of a material says how it may be laid; the same in a recipe, a project and the library."""
 
     name: Annotated[str, Field(min_length=1, max_length=200)]
     repeat_mm: tuple[Positive, Positive]
-    grain_deg: float = 0.0
-    images: dict[Channel, str] = {}
+    grain_deg: float | None = 0.0
+    joints: JointsModel | None = None
+    half_turns: bool = False
+    mirrors: bool = False
 
     def to_core(self) -> Material:
-        return Material(self.name, self.repeat_mm, self.grain_deg)
+        return Material(
+            self.name,
+            self.repeat_mm,
+            self.grain_deg or 0.0,
+            self.joints.to_core() if self.joints else None,
+            self.half_turns,
+            self.mirrors,
+        )
+
+
+class MaterialModel(SheetModel):
+    """A material of a recipe; images by channel, relative to the recipe.
+
+    normal_y: where the green of the normal map points, "+" up the sheet or "-" down.
+    """
+
+    metallic: Annotated[float, Field(ge=0, le=1)] = 0.0
+    normal_y: Literal["+", "-"] = "+"
+    images: dict[Channel, str] = {}
+
+
+class GrainModel(Strict):
+    """What the grain follows; the finish's turn_deg counts from there."""
+
+    along: Along
+    direction: Triple | None = None
+
+    @model_validator(mode="after")
+    def _directed(self) -> GrainModel:
+        if (self.along == "direction") != (self.direction is not None):
+            raise ValueError('a direction belongs to along "direction", and only there')
+        if self.direction is not None and not any(self.direction):
+            raise ValueError("the direction must not be zero")
+        return self
+
+    def to_core(self) -> GrainRule:
+        return GrainRule(self.along, self.direction)
+
+
+class AdjustmentModel(Strict):
+    """How some faces of a finish lie otherwise: added to its turn and offset."""
+
+    pick: PickModel
+    turn_deg: float = 0.0
+    offset_mm: Pair = (0.0, 0.0)
+    mirrored: bool = False
+
+    def to_core(self) -> Adjustment:
+        return Adjustment(self.pick.to_core(), self.turn_deg, self.offset_mm, self.mirrored)
+
+
+class VariationModel(Strict):
+    """Each part, board, patch or face takes its own piece of the sheet."""
+
+    by: By = "part"
+    seed: int = 1
+    half_turns: bool = False
+    mirrors: bool = False
+
+    def to_core(self) -> Variation:
+        return Variation(self.by, self.seed, self.half_turns, self.mirrors)
 
 
 class FinishModel(Strict):
@@ -240,12 +444,16 @@ class FinishModel(Strict):
     pick: PickModel
     projection: ProjectionModel
     datum: DatumModel | None = None
+    datum_for: Literal["pick", "part", "board"] = "pick"
     turn_deg: float | None = None
     grain_deg: float | None = None
     offset_mm: Pair = (0.0, 0.0)
-    scale: tuple[Positive, Positive] = (1.0, 1.0)
-    # Single placement of the sheet is not built yet, so a recipe that asks for it is refused.
-    tile: Literal[True] = True
+    scale: tuple[Factor, Factor] = (1.0, 1.0)
+    tile: bool = True
+    grain: GrainModel | None = None
+    adjust: tuple[AdjustmentModel, ...] = ()
+    run_on: bool = False
+    variation: VariationModel | None = None
 
     BOTH: ClassVar[str] = "states both turn_deg and grain_deg; give one"
 
@@ -253,12 +461,50 @@ class FinishModel(Strict):
     def _one_turn(self) -> FinishModel:
         if self.turn_deg is not None and self.grain_deg is not None:
             raise ValueError(self.BOTH)
+        if self.grain_deg is not None and self.grain is not None:
+            raise ValueError("states both grain_deg and a grain rule; turn_deg counts from the rule")
+        if self.datum is not None and self.datum_for != "pick":
+            raise ValueError(f"states a datum, but asks for one for each {self.datum_for}; leave one out")
+        if isinstance(self.projection, TriplanarModel) and self.by_face:
+            raise ValueError(f"triplanar blends one sheet over all faces, so it cannot take {self.by_face}")
         return self
 
-    def to_core(self, material: Material) -> Finish:
+    @property
+    def by_face(self) -> str:
+        """Which options lay the sheet differently on different faces, in words; empty where none does."""
+        asked = {
+            "a grain rule": self.grain is not None and self.grain.along != "sheet",
+            "adjustments": bool(self.adjust),
+            "running on": self.run_on,
+            "variation": self.variation is not None,
+        }
+        return " or ".join(words for words, given in asked.items() if given)
+
+    @property
+    def axis_materials(self) -> tuple[str, str, str]:
+        """The material along x, y and z; the finish's own where the projection names none."""
+        own = self.projection.axis_materials if isinstance(self.projection, TriplanarModel) else (None,) * 3
+        x, y, z = (key or self.material for key in own)
+        return x, y, z
+
+    def for_axes(self, by_material: Mapping[str, T]) -> tuple[T, T, T]:
+        """What belongs to the material along x, y and z."""
+        x, y, z = (by_material[key] for key in self.axis_materials)
+        return x, y, z
+
+    @property
+    def material_ids(self) -> list[str]:
+        """Every material that the finish names, each once."""
+        return list(dict.fromkeys([self.material, *self.axis_materials]))
+
+    def to_core(self, material: Callable[[str], Material]) -> Finish:
+        """The finish, with its materials by their ids."""
+        x = y = z = None
+        if isinstance(self.projection, TriplanarModel):
+            x, y, z = (material(key) if key else None for key in self.projection.axis_materials)
         return Finish(
             name=self.name,
-            material=material,
+            material=material(self.material),
             pick=self.pick.to_core(),
             projection=self.projection.to_core(),
             datum=self.datum.to_core() if self.datum else None,
@@ -266,6 +512,13 @@ class FinishModel(Strict):
             grain_deg=self.grain_deg,
             offset_mm=self.offset_mm,
             scale=self.scale,
+            tile=self.tile,
+            datum_for=self.datum_for,
+            axis_materials=(x, y, z),
+            grain=self.grain.to_core() if self.grain else SHEET,
+            adjust=tuple(a.to_core() for a in self.adjust),
+            run_on=self.run_on,
+            variation=self.variation.to_core() if self.variation else None,
         )
 
 
@@ -279,16 +532,17 @@ class RecipeModel(Strict):
     @model_validator(mode="after")
     def _materials_exist(self) -> RecipeModel:
         for row, finish in enumerate(self.finishes):
-            if finish.material not in self.materials:
-                raise ValueError(
-                    f"finish {row} ({finish.name!r}) names the material {finish.material!r}, "
-                    "which the recipe does not have"
-                )
+            for material in finish.material_ids:
+                if material not in self.materials:
+                    raise ValueError(
+                        f"finish {row} ({finish.name!r}) names the material {material!r}, "
+                        "which the recipe does not have"
+                    )
         return self
 
     def to_core(self) -> list[Finish]:
         """The finishes in their order."""
-        return [f.to_core(self.materials[f.material].to_core()) for f in self.finishes]
+        return [f.to_core(lambda key: self.materials[key].to_core()) for f in self.finishes]
 
 
 def first_error(error: ValidationError) -> str:

@@ -7,10 +7,10 @@ from functools import partial
 from typing import Any
 
 from pivrel import edits
-from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
 from pivrel.demo import lido, radio
-from pivrel.formats import Imported
+from pivrel.formats import Imported, read_model
+from pivrel.formats.bundle import Upload
 from pivrel.laid_project import fitted
 from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
@@ -26,12 +26,21 @@ LIDO_FINISHES: list[tuple[str, dict[str, Any], dict[str, Any], dict[str, Any]]] 
     ("concrete", {"parts": ["Deck", "Floor", "Step ?", "Pool wall *", "Pool floor"]}, BOX, {}),
     ("brick", {"parts": ["Wall south", "Wall west", "Wall north"]}, BOX, {}),
     ("zinc", {"parts": ["Vault outside", "Vault edge *"]}, PLANAR, {}),
-    ("oak", {"parts": ["Screen A *"]}, BOX, {"turn_deg": 90.0}),
-    ("terrazzo", {"parts": ["Counter top"]}, BOX, {}),
+    (
+        "oak",
+        {"parts": ["Screen A *"]},
+        BOX,
+        {"grain": {"along": "length"}, "variation": {"by": "board", "seed": 1}},
+    ),
+    ("terrazzo", {"parts": ["Counter top"]}, BOX, {"run_on": True}),
 ]
 RADIO_FINISHES: list[tuple[str, dict[str, Any], dict[str, Any], dict[str, Any]]] = [
-    ("walnut", {"parts": ["Cabinet top", "Cabinet bottom"]}, BOX, {"turn_deg": 90.0}),
+    ("walnut", {"parts": ["Cabinet *"]}, BOX, {"turn_deg": 90.0, "run_on": True}),
     ("twill", {"parts": ["Front cloth"]}, BOX, {}),
+]
+
+BRACKET_FINISHES: list[tuple[str, dict[str, Any], dict[str, Any], dict[str, Any]]] = [
+    ("zinc", {"parts": ["*Wall plate"]}, BOX, {}),
 ]
 
 
@@ -40,22 +49,36 @@ def fill(database: Database) -> Iterator[str]:
     yield from fill_library(database)
     with database.reading() as db:
         there = projects.demo_keys(db)
+    if "bracket" not in there:
+        # The CAD kernel takes seconds to load; whoever has the demo already should not wait for it.
+        from pivrel.demo import bracket
+
+        file = ("towel-hook (made up).step", bracket.step())
+        imported = read_model(*file, Upload({}))
+        yield _project(database, "bracket", "Towel hook", imported, BRACKET_FINISHES, file)
     if "radio" not in there:
+        imported = Imported(radio.build(), "mm", "z", False, ())
         yield _project(
-            database, "radio", "Table radio", "table-radio (made up)", radio.build(), RADIO_FINISHES
+            database, "radio", "Table radio", imported, RADIO_FINISHES, ("table-radio (made up)", b"")
         )
     if "lido" not in there:
+        imported = Imported(lido.build(), "mm", "z", False, ())
         yield _project(
-            database, "lido", "Saltmarsh Lido", "saltmarsh-lido (made up)", lido.build(), LIDO_FINISHES
+            database, "lido", "Saltmarsh Lido", imported, LIDO_FINISHES, ("saltmarsh-lido (made up)", b"")
         )
 
 
-def _project(database: Database, key: str, name: str, file: str, mesh: Mesh, finishes: list[Any]) -> str:
+def _project(
+    database: Database, key: str, name: str, imported: Imported, finishes: list[Any], file: tuple[str, bytes]
+) -> str:
+    mesh = imported.mesh
     surface = Surface(mesh)
     fit = partial(fitted, surface)
     with database.transaction() as db:
-        imported = Imported(mesh, "mm", "z", False, ())
-        project_id = projects.create(db, name, blobs.put_mesh(db, mesh), model_facts(imported, file), key)
+        facts = model_facts(imported, file[0])
+        if file[1]:
+            facts["files"] = [blobs.put_original(db, *file)]
+        project_id = projects.create(db, name, blobs.put_mesh(db, mesh), facts, key)
         library: dict[str, Document] = projects.library(db)
         contents = Contents()
         for material, pick, projection, placed in finishes:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
+from pivrel.core.arrays import Floats
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.demo.shapes import BOX_FACES, Assembly, box, box_points, grid, prism, swept, turned, wall
 
@@ -11,25 +14,33 @@ LENGTH, DEPTH, HEIGHT, THICK = 12000.0, 6000.0, 2625.0, 327.5
 """The brick plinth: 35 courses of 75 mm high, one and a half bricks thick."""
 
 
-def build() -> Mesh:
-    """The whole pavilion with its pool."""
+def build(revision: int = 1) -> Mesh:
+    """The whole pavilion with its pool.
+
+    Revision 2 is what the designer sends next: the north wall stands 400 mm further out, the south wall
+    has one more window, screen A six more boards, and the counter's top is called the bar's.
+    """
     lido = Assembly()
-    _plinth(lido)
+    _plinth(lido, revision)
     _roof(lido)
     _columns(lido)
     _drum(lido)
-    _screens(lido)
-    _counter(lido)
+    _screens(lido, revision)
+    _counter(lido, revision)
     _steps_and_rail(lido)
     _ground(lido)
+    _buoy_and_boulders(lido)
     return lido.mesh()
 
 
-def _plinth(to: Assembly) -> None:
-    wall(to, "Wall south", (0, 0, 0), (LENGTH, 0, 0), HEIGHT, THICK,
-         [(1350, 2475, 900, 2100), (3825, 4950, 0, 2175), (6750, 10800, 900, 2100)])  # fmt: skip
+def _plinth(to: Assembly, revision: int) -> None:
+    openings = [(1350, 2475, 900, 2100), (3825, 4950, 0, 2175), (6750, 10800, 900, 2100)]
+    if revision > 1:
+        openings.append((5400, 6300, 1500, 2100))
+    wall(to, "Wall south", (0, 0, 0), (LENGTH, 0, 0), HEIGHT, THICK, openings)
     wall(to, "Wall east", (LENGTH, THICK, 0), (LENGTH, DEPTH, 0), HEIGHT, THICK, [(2250, 3375, 900, 2100)])
-    wall(to, "Wall north", (LENGTH - THICK, DEPTH, 0), (0, DEPTH, 0), HEIGHT, THICK,
+    north = DEPTH + (400 if revision > 1 else 0)
+    wall(to, "Wall north", (LENGTH - THICK, north, 0), (0, north, 0), HEIGHT, THICK,
          [(2700, 3600, 1500, 2100), (4500, 5400, 1500, 2100)])  # fmt: skip
     # The west wall is one concave outline round its door, as many programs would export it.
     y0, y1 = THICK, DEPTH - THICK
@@ -45,7 +56,8 @@ def _plinth(to: Assembly) -> None:
     ]
     prism(to, "Wall west", elevation, 0.0, THICK, axis="x")
     for name, middle, half in (("Sill south 1", 1912.5, 640.0), ("Sill south 2", 8775.0, 2100.0)):
-        box(to, name, (middle - half, -60.0, 860.0), (middle + half, THICK - 60.0, 900.0))
+        # A hair above the wall, as a sill is bedded on it.
+        box(to, name, (middle - half, -60.0, 864.0), (middle + half, THICK - 60.0, 904.0))
 
 
 def _roof(to: Assembly) -> None:
@@ -102,22 +114,23 @@ def _drum(to: Assembly) -> None:
     )
 
 
-def _screens(to: Assembly) -> None:
+def _screens(to: Assembly, revision: int) -> None:
     """Boarded screens of separate boards; every third is a scaled copy of one board, as found in practice."""
     board = box_points((0, 0, 0), (140, 28, 2150))
     random = np.random.default_rng(7)
     for screen, (x, y, count) in {"A": (-2900, 400, 15), "B": (-2900, 4300, 11)}.items():
-        for i in range(count):
+        more = 6 if revision > 1 and screen == "A" else 0
+        for i in range(count + more):
             scale = np.array([1.0, 1.0, 1.0])
             if i % 3 == 1:
-                scale = np.array([1.0, 1.0, 0.72 + 0.2 * random.random()])
+                scale = np.array([1.0, 1.0, 0.72 + 0.2 * random.random() if i < count else 0.85])
             points = board * scale + (x + i * 152, y, -60)
             to.add(f"Screen {screen} board {i + 1:02}", points, BOX_FACES)
         box(to, f"Screen {screen} rail low", (x - 40, y + 28, 250), (x + count * 152 + 28, y + 78, 340))
         box(to, f"Screen {screen} rail high", (x - 40, y + 28, 1500), (x + count * 152 + 28, y + 78, 1590))
 
 
-def _counter(to: Assembly) -> None:
+def _counter(to: Assembly, revision: int) -> None:
     """The kiosk's L-shaped counter: a thick top over a recessed body."""
     x, y = 6700.0, -120.0
     top = [
@@ -128,7 +141,7 @@ def _counter(to: Assembly) -> None:
         (x + 700, y + 60),
         (x, y + 60),
     ]
-    prism(to, "Counter top", top, 860, 940)
+    prism(to, "Bar top" if revision > 1 else "Counter top", top, 860, 940)
     box(to, "Counter body", (x + 90, y - 400, -150), (x + 4060, y + 60, 860))
     box(to, "Bench", (1100, 6700, 300), (4700, 7150, 380))
     for i, at in enumerate((1300, 2900, 4400), 1):
@@ -187,3 +200,49 @@ def _ground(to: Assembly) -> None:
     inside = np.minimum.reduce([u + 3900, 18900 - u, v + 12300, 7900 - v])
     level = -950 + lump + np.where(inside > -600, -1650.0 * np.clip((inside + 600) / 600, 0, 1), 0)
     grid(to, "Foreshore", np.stack([u, v, level], axis=-1))
+
+
+def _buoy_and_boulders(to: Assembly) -> None:
+    """A mooring ball afloat in the pool, and boulders on the foreshore that no single projection fits."""
+    _lump(to, "Mooring ball", np.array([8600.0, -7600, -900]), np.array([620.0, 620, 620]), [])
+    for name, centre, size, seed in (
+        ("Boulder 1", (16100, -4600, -450), (1500, 1050, 900), 3),
+        ("Boulder 2", (14300, -6300, -700), (820, 900, 620), 8),
+    ):
+        random = np.random.default_rng(seed)
+        waves = [
+            (random.normal(size=3) * 1.9, random.uniform(0, 6.3), random.uniform(0.04, 0.09))
+            for _ in range(7)
+        ]
+        _lump(to, name, np.array(centre, float), np.array(size, float), waves)
+
+
+def _lump(
+    to: Assembly, part: str, centre: Floats, size: Floats, waves: Sequence[tuple[Floats, float, float]]
+) -> None:
+    """A closed body: a ball whose radius swells and shrinks by direction, wave by wave."""
+    rows, around = 26, 44
+    up = np.radians(np.linspace(-90, 90, rows + 1))[1:-1]
+    turn = np.linspace(0, 2 * np.pi, around, endpoint=False)
+    ring = np.stack(
+        [
+            np.cos(up)[None, :] * np.cos(turn)[:, None],
+            np.cos(up)[None, :] * np.sin(turn)[:, None],
+            np.broadcast_to(np.sin(up)[None, :], (around, len(up))),
+        ],
+        axis=-1,
+    )
+    poles = np.array([[0.0, 0, -1], [0, 0, 1]])
+
+    def swollen(direction: Floats) -> Floats:
+        swell = np.ones(direction.shape[:-1])
+        for wave, phase, depth in waves:
+            swell = swell + depth * np.sin(direction @ wave + phase)
+        return centre + direction * size * swell[..., None]
+
+    body, ends = swollen(ring), swollen(poles)
+    grid(to, part, body, close_rows=True)
+    for i in range(around):
+        j = (i + 1) % around
+        to.add(part, [ends[0], body[j, 0], body[i, 0]], [(0, 1, 2)])
+        to.add(part, [ends[1], body[i, -1], body[j, -1]], [(0, 1, 2)])

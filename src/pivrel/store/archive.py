@@ -10,12 +10,13 @@ import zlib
 from io import BytesIO
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import Field, ValidationError
 
 from pivrel.core.geometry.mesh import Mesh, MeshError, checked
 from pivrel.materials.images import ImageError, checked_image
-from pivrel.recipe import Channel, FinishModel, Pair, first_error
+from pivrel.recipe import first_error
 from pivrel.store import blobs, projects
+from pivrel.store.bodies import BODIES, Body, ModelBody, ModelFacts
 from pivrel.store.database import now
 
 SUFFIX = ".pivrel"
@@ -32,34 +33,30 @@ class ArchiveError(ValueError):
     """A project file that cannot be opened; the message says why in one sentence."""
 
 
-class _Stated(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+class DocumentRow(Body):
+    """A document, or in the journal also a model."""
 
-
-class MaterialBody(_Stated):
-    """A material as a project keeps it."""
-
-    name: str
-    repeat_mm: Pair
-    grain_deg: float | None
-    metallic: float
-    images: dict[Channel, str]
-
-
-class DocumentRow(_Stated):
-    """A finish or a material."""
-
-    kind: Literal["finish", "material"]
+    kind: Literal["finish", "material", "pick_set", "view", "model"]
     key: str = Field(max_length=100)
     position: int
     body: dict[str, Any]
 
     def check(self) -> None:
-        """ValidationError where the body is no finish or no material."""
-        (FinishModel if self.kind == "finish" else MaterialBody).model_validate(self.body)
+        """ValidationError where the body is not what its kind says."""
+        BODIES[self.kind].model_validate(self.body)
+
+    def images(self) -> list[str]:
+        """The hashes of the images that the body names."""
+        if self.kind == "material":
+            return list(self.body["images"].values())
+        return [self.body["picture"]] if self.kind == "view" and self.body.get("picture") else []
+
+    def models(self) -> list[ModelBody]:
+        """The model that the body is."""
+        return [ModelBody.model_validate(self.body)] if self.kind == "model" else []
 
 
-class JournalRow(_Stated):
+class JournalRow(Body):
     """An edit; its changes as `journal` writes them."""
 
     seq: int
@@ -73,18 +70,7 @@ class JournalRow(_Stated):
         return [DocumentRow(kind=c["kind"], **side) for c, side in sides if side]
 
 
-class ModelFacts(_Stated):
-    """What a project keeps of its model beside the mesh."""
-
-    file: str
-    unit: Literal["mm", "cm", "m", "in", "ft"]
-    up: Literal["y", "z"]
-    found: list[str]
-    parts: int
-    triangles: int
-
-
-class ProjectFile(_Stated):
+class ProjectFile(Body):
     """project.json."""
 
     pivrel: Literal[1]
@@ -101,7 +87,17 @@ class ProjectFile(_Stated):
 
 
 def _images_of(rows: list[DocumentRow]) -> set[str]:
-    return {sha for row in rows if row.kind == "material" for sha in row.body["images"].values()}
+    return {sha256 for row in rows for sha256 in row.images()}
+
+
+def _models_of(stated: ProjectFile) -> list[ModelBody]:
+    """The model as it is, and those that undo and redo would bring back."""
+    now_there = ModelBody(mesh=stated.mesh, model=stated.model)
+    return [now_there, *(m for row in stated.every_document() for m in row.models())]
+
+
+def _files_of(stated: ProjectFile) -> set[str]:
+    return {sha256 for model in _models_of(stated) for sha256 in model.model.held}
 
 
 def pack(db: sqlite3.Connection, project_id: int) -> bytes:
@@ -122,10 +118,11 @@ def pack(db: sqlite3.Connection, project_id: int) -> bytes:
     out = BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("project.json", stated.model_dump_json())
-        for sha256 in sorted({project.mesh} | _images_of(stated.every_document())):
+        meshes = {model.mesh for model in _models_of(stated)}
+        for sha256 in sorted(meshes | _files_of(stated) | _images_of(stated.every_document())):
             found = blobs.get(db, sha256)
             if found:
-                packed = zipfile.ZIP_DEFLATED if found[1] == blobs.MESH_MIME else zipfile.ZIP_STORED
+                packed = zipfile.ZIP_STORED if found[1].startswith("image/") else zipfile.ZIP_DEFLATED
                 archive.writestr(f"blobs/{sha256}", found[0], packed)
     return out.getvalue()
 
@@ -146,7 +143,8 @@ def unpack(data: bytes) -> tuple[ProjectFile, Mesh, dict[str, bytes]]:
         for row in rows:
             row.check()
         _check_blobs(stated, rows, held)
-        return stated, checked(blobs.read_mesh(held[stated.mesh])), held
+        meshes = {m.mesh: checked(blobs.read_mesh(held[m.mesh])) for m in _models_of(stated)}
+        return stated, meshes[stated.mesh], held
     except ValidationError as error:
         raise ArchiveError(f"project.json is not right at {first_error(error)}") from None
     except (MeshError, ImageError) as error:
@@ -162,8 +160,10 @@ def _check_blobs(stated: ProjectFile, rows: list[DocumentRow], held: dict[str, b
     for row in stated.documents:
         if row.kind == "finish" and row.body["material"] not in materials:
             raise ArchiveError(f"the finish {row.key} names a material that the file does not have")
+    if any(row.kind == "model" for row in stated.documents):
+        raise ArchiveError("project.json lists its model twice")
     images = _images_of(rows)
-    for sha256 in images | {stated.mesh}:
+    for sha256 in images | {m.mesh for m in _models_of(stated)} | _files_of(stated):
         if sha256 not in held or hashlib.sha256(held[sha256]).hexdigest() != sha256:
             raise ArchiveError("the file lacks bytes that it names, or they were changed")
     for sha256 in images:
@@ -176,8 +176,13 @@ def add(db: sqlite3.Connection, data: bytes) -> int:
     for sha256 in _images_of(stated.every_document()):
         image = checked_image(held[sha256], sha256[:12])
         blobs.put(db, image.data, image.mime)
-    mesh = blobs.put(db, held[stated.mesh], blobs.MESH_MIME)
-    project_id = projects.create(db, stated.name, mesh, stated.model.model_dump())
+    for sha256 in _files_of(stated):
+        blobs.put(db, held[sha256], blobs.ORIGINAL_MIME)
+    for model in _models_of(stated):
+        blobs.put(db, held[model.mesh], blobs.MESH_MIME)
+    project_id = projects.create(db, stated.name, stated.mesh, stated.model.model_dump())
+    for model in _models_of(stated):
+        projects.hold(db, project_id, model.mesh, model.model.model_dump())
     documents = [(project_id, d.kind, d.key, d.position, json.dumps(d.body)) for d in stated.documents]
     edits = [(project_id, e.seq, e.label, json.dumps(e.changes), e.at or now()) for e in stated.journal]
     try:

@@ -5,15 +5,18 @@ from __future__ import annotations
 import hashlib
 import json
 import sqlite3
+from dataclasses import asdict
 from io import BytesIO
 from typing import Any
 
 import numpy as np
 
+from pivrel.core.geometry.exact import ExactSurface
 from pivrel.core.geometry.mesh import Mesh, SourceMaterial
 from pivrel.materials.images import Image
 
 MESH_MIME = "application/x-npz"
+ORIGINAL_MIME = "application/octet-stream"
 
 
 def put(db: sqlite3.Connection, data: bytes, mime: str) -> str:
@@ -21,6 +24,11 @@ def put(db: sqlite3.Connection, data: bytes, mime: str) -> str:
     sha256 = hashlib.sha256(data).hexdigest()
     db.execute("INSERT OR IGNORE INTO blob (sha256, mime, data) VALUES (?, ?, ?)", (sha256, mime, data))
     return sha256
+
+
+def put_original(db: sqlite3.Connection, name: str, data: bytes) -> dict[str, Any]:
+    """Keeps a file as it came in; what a model's facts say of it."""
+    return {"name": name, "sha256": put(db, data, ORIGINAL_MIME), "bytes": len(data)}
 
 
 def get(db: sqlite3.Connection, sha256: str) -> tuple[bytes, str] | None:
@@ -42,23 +50,30 @@ def get_images(db: sqlite3.Connection, hashes: dict[str, str]) -> dict[str, Imag
 
 def put_mesh(db: sqlite3.Connection, mesh: Mesh) -> str:
     """Keeps a mesh; its content hash."""
+    return put(db, mesh_data(mesh), MESH_MIME)
+
+
+def mesh_data(mesh: Mesh) -> bytes:
+    """A mesh as the bytes of a NumPy archive; `read_mesh` reads them."""
+    stated = {
+        "parts": mesh.part_names,
+        "sources": [(s.name, s.rgba) for s in mesh.sources],
+        "exact": [asdict(surface) for surface in mesh.exact],
+        "elements": mesh.part_elements,
+        "storeys": mesh.part_storeys,
+    }
     arrays: dict[str, Any] = {
         "points": mesh.points,
         "corners": mesh.corners,
         "face_start": mesh.face_start,
         "face_part": mesh.face_part,
-        "names": np.frombuffer(
-            json.dumps(
-                {"parts": mesh.part_names, "sources": [(s.name, s.rgba) for s in mesh.sources]}
-            ).encode(),
-            np.uint8,
-        ),
+        "names": np.frombuffer(json.dumps(stated).encode(), np.uint8),
     }
-    optional = {"normals": mesh.normals, "face_source": mesh.face_source}
+    optional = {"normals": mesh.normals, "face_source": mesh.face_source, "face_patch": mesh.face_patch}
     arrays |= {name: array for name, array in optional.items() if array is not None}
     out = BytesIO()
     np.savez(out, **arrays)
-    return put(db, out.getvalue(), MESH_MIME)
+    return out.getvalue()
 
 
 def get_mesh(db: sqlite3.Connection, sha256: str) -> Mesh:
@@ -70,16 +85,25 @@ def get_mesh(db: sqlite3.Connection, sha256: str) -> Mesh:
 
 
 def read_mesh(data: bytes) -> Mesh:
-    """A mesh from the bytes that `put_mesh` kept."""
+    """A mesh from the bytes that `mesh_data` made."""
     with np.load(BytesIO(data), allow_pickle=False) as arrays:
         names = json.loads(arrays["names"].tobytes())
+        optional = {k: arrays[k] if k in arrays else None for k in ("normals", "face_source", "face_patch")}
         return Mesh(
             points=arrays["points"],
             corners=arrays["corners"],
             face_start=arrays["face_start"],
             face_part=arrays["face_part"],
             part_names=tuple(names["parts"]),
-            normals=arrays["normals"] if "normals" in arrays else None,
-            face_source=arrays["face_source"] if "face_source" in arrays else None,
             sources=tuple(SourceMaterial(n, tuple(rgba)) for n, rgba in names["sources"]),
+            # A mesh kept by an earlier version has none of these.
+            exact=tuple(_exact(stated) for stated in names.get("exact", ())),
+            part_elements=tuple(names.get("elements", ())),
+            part_storeys=tuple(names.get("storeys", ())),
+            **optional,
         )
+
+
+def _exact(stated: dict[str, Any]) -> ExactSurface:
+    tuples: Any = {k: tuple(v) if isinstance(v, list) else v for k, v in stated.items()}
+    return ExactSurface(**tuples)

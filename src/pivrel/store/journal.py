@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from pivrel.store.database import now
-from pivrel.store.projects import Contents, Document
+from pivrel.store.projects import HELD_AS, Contents, Document, Project, put_model
 
 
 class OutdatedError(Exception):
@@ -41,12 +41,18 @@ class Change:
 def changes_between(before: Contents, after: Contents) -> list[Change]:
     """What an edit changed, document by document."""
     out = []
-    for kind in ("material", "finish"):
+    for kind in HELD_AS:
         old, new = before.of(kind), after.of(kind)
         for key in dict.fromkeys([*old, *new]):
             if old.get(key) != new.get(key):
                 out.append(Change(kind, key, old.get(key), new.get(key)))
     return out
+
+
+def model_change(before: Project, mesh: str, model: dict[str, Any]) -> Change:
+    """The change that gives a project another model."""
+    was = Document("model", 0, {"mesh": before.mesh, "model": before.model})
+    return Change("model", "model", was, Document("model", 0, {"mesh": mesh, "model": model}))
 
 
 def write(db: sqlite3.Connection, project_id: int, revision: int, label: str, changes: list[Change]) -> None:
@@ -139,9 +145,15 @@ def _document(stated: dict[str, Any] | None) -> Document | None:
 
 
 def carry_out(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> None:
-    """Brings a project's documents to the state after the changes, without a journal row."""
+    """Brings a project's documents to the state after the changes, without a journal row.
+
+    The model of a project counts as a document of the kind "model", which is always there.
+    """
     for change in changes:
-        if change.after is None:
+        if change.kind == "model":
+            assert change.after is not None
+            put_model(db, project_id, **change.after.body)
+        elif change.after is None:
             db.execute(
                 "DELETE FROM document WHERE project_id = ? AND kind = ? AND key = ?",
                 (project_id, change.kind, change.key),

@@ -2,11 +2,30 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator
+from dataclasses import asdict
+from typing import Any
 
-from pivrel.materials.library import KEYS, make
+from pivrel.materials.library import KEYS, RECIPES, make
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
+
+
+def said_of(key: str) -> dict[str, Any]:
+    """What a built-in material says of itself beside its images and their size."""
+    recipe = RECIPES.get(key)
+    joints = recipe.joints if recipe else None
+    return {
+        "grain_deg": recipe.grain_deg if recipe and recipe.has_grain else None,
+        # As JSON has it, to be compared with what is stored.
+        "joints": json.loads(json.dumps(asdict(joints))) if joints else None,
+        "half_turns": bool(recipe and recipe.half_turns),
+        "mirrors": bool(recipe and recipe.mirrors),
+        "normal_y": "+",
+        "tags": [recipe.use] if recipe else ["check"],
+        "own": False,
+    }
 
 
 def fill_library(database: Database) -> Iterator[str]:
@@ -15,16 +34,23 @@ def fill_library(database: Database) -> Iterator[str]:
         there = projects.library(db)
     for position, key in enumerate(KEYS):
         if key in there:
+            # A library of an earlier version knows nothing of joints; its images stay as they are.
+            stated = said_of(key)
+            if there[key].body.items() >= stated.items():
+                continue
+            with database.transaction() as db:
+                projects.put_library(db, key, position, {**there[key].body, **stated})
+            yield f"material: {there[key].body['name']}, brought up to date"
             continue
         material = make(key)
         with database.transaction() as db:
             body = {
                 "name": material.name,
                 "repeat_mm": list(material.repeat_mm),
-                "grain_deg": material.grain_deg,
                 "metallic": material.metallic,
                 "use": material.use,
                 "images": blobs.put_images(db, material.images),
+                **said_of(key),
             }
             projects.put_library(db, key, position, body)
         yield f"material: {material.name}"

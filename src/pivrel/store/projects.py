@@ -48,16 +48,27 @@ def _read(key: str, position: int, text: str) -> Document:
     return document
 
 
+HELD_AS = {"material": "materials", "finish": "finishes", "pick_set": "pick_sets", "view": "views"}
+"""Where `Contents` holds each kind of document."""
+
+
 @dataclass
 class Contents:
     """All documents of a project, each kind in its order."""
 
     finishes: dict[str, Document] = field(default_factory=dict)
     materials: dict[str, Document] = field(default_factory=dict)
+    pick_sets: dict[str, Document] = field(default_factory=dict)
+    views: dict[str, Document] = field(default_factory=dict)
 
     def of(self, kind: str) -> dict[str, Document]:
         """The documents of one kind by key."""
-        return self.finishes if kind == "finish" else self.materials
+        found: dict[str, Document] = getattr(self, HELD_AS[kind])
+        return found
+
+    def copied(self) -> Contents:
+        """Contents that can be changed without touching these."""
+        return Contents(**{name: dict(getattr(self, name)) for name in HELD_AS.values()})
 
 
 def create(
@@ -69,7 +80,23 @@ def create(
         (name, demo, mesh, json.dumps(model), now(), now()),
     )
     assert cursor.lastrowid is not None
+    hold(db, cursor.lastrowid, mesh, model)
     return cursor.lastrowid
+
+
+def hold(db: sqlite3.Connection, project_id: int, mesh: str, model: dict[str, Any]) -> None:
+    """Keeps a mesh and the original files of a model for as long as the project is there."""
+    files = [file["sha256"] for file in model.get("files", ())]
+    for sha256 in [mesh, *files, *([model["revision"]] if model.get("revision") else [])]:
+        db.execute(
+            "INSERT OR IGNORE INTO project_blob (project_id, sha256) VALUES (?, ?)", (project_id, sha256)
+        )
+
+
+def put_model(db: sqlite3.Connection, project_id: int, mesh: str, model: dict[str, Any]) -> None:
+    """Gives a project another model, without a journal row."""
+    db.execute("UPDATE project SET mesh = ?, model = ? WHERE id = ?", (mesh, json.dumps(model), project_id))
+    hold(db, project_id, mesh, model)
 
 
 def _project(row: sqlite3.Row) -> Project:
@@ -99,10 +126,12 @@ def rename(db: sqlite3.Connection, project_id: int, name: str) -> None:
 
 
 def delete(db: sqlite3.Connection, project_id: int) -> None:
-    """Removes a project with its journal; its mesh goes where nothing else uses it."""
+    """Removes a project with its journal; its meshes and files go where nothing else uses them."""
+    held = [r[0] for r in db.execute("SELECT sha256 FROM project_blob WHERE project_id = ?", (project_id,))]
     db.execute("DELETE FROM project WHERE id = ?", (project_id,))
-    db.execute(
-        "DELETE FROM blob WHERE mime = 'application/x-npz' AND sha256 NOT IN (SELECT mesh FROM project)"
+    db.executemany(
+        "DELETE FROM blob WHERE sha256 = ?1 AND NOT EXISTS (SELECT 1 FROM project_blob WHERE sha256 = ?1)",
+        [(sha256,) for sha256 in held],
     )
 
 
@@ -119,7 +148,7 @@ def contents(db: sqlite3.Connection, project_id: int) -> Contents:
 
 
 def library(db: sqlite3.Connection) -> dict[str, Document]:
-    """The materials that come with Pivrel, by key."""
+    """The materials of the library by key: those that come with Pivrel, and the artist's own."""
     rows = db.execute("SELECT key, position, body FROM library_material ORDER BY position")
     return {r["key"]: Document(r["key"], r["position"], json.loads(r["body"])) for r in rows}
 
@@ -131,3 +160,20 @@ def put_library(db: sqlite3.Connection, key: str, position: int, body: dict[str,
         "ON CONFLICT (key) DO UPDATE SET position = excluded.position, body = excluded.body",
         (key, position, json.dumps(body)),
     )
+
+
+def delete_library(db: sqlite3.Connection, key: str) -> None:
+    """Takes a material out of the library; projects keep what they use of it."""
+    db.execute("DELETE FROM library_material WHERE key = ?", (key,))
+
+
+def uses_of_materials(db: sqlite3.Connection) -> dict[str, list[tuple[int, str]]]:
+    """(id, name) of the projects that hold each material, by its key."""
+    rows = db.execute(
+        "SELECT d.key, p.id, p.name FROM document d JOIN project p ON p.id = d.project_id "
+        "WHERE d.kind = 'material' ORDER BY p.used_at DESC, p.id DESC"
+    )
+    out: dict[str, list[tuple[int, str]]] = {}
+    for row in rows:
+        out.setdefault(row["key"], []).append((row["id"], row["name"]))
+    return out

@@ -8,7 +8,9 @@ from flask import Flask, Response, jsonify, send_from_directory
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
+from pivrel.core.fitting import FitError
 from pivrel.core.geometry.frames import FrameError
+from pivrel.core.moves import SetOutError
 from pivrel.core.picks import PickError
 from pivrel.core.quantity import QuantityError
 from pivrel.edits import EditError
@@ -18,7 +20,21 @@ from pivrel.recipe import first_error
 from pivrel.store.archive import ArchiveError
 from pivrel.store.database import Database
 from pivrel.store.journal import NothingToDoError, OutdatedError
-from pivrel.web import edits, geometry, handover, materials, picks, projects, quantities
+from pivrel.web import (
+    edits,
+    geometry,
+    handover,
+    imports,
+    library,
+    looks,
+    materials,
+    picks,
+    placing,
+    projects,
+    quantities,
+    revisions,
+    tape,
+)
 
 MAX_UPLOAD = 1 << 30
 STATIC = Path(__file__).parent / "static"
@@ -29,7 +45,22 @@ def create_app(database: Database) -> Flask:
     app = Flask(__name__, static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = MAX_UPLOAD
     app.extensions["pivrel"] = database
-    for blueprint in (projects.bp, edits.bp, geometry.bp, picks.bp, materials.bp, handover.bp, quantities.bp):
+    app.extensions["pivrel.imports"] = imports.Imports()
+    for blueprint in (
+        projects.bp,
+        imports.bp,
+        edits.bp,
+        geometry.bp,
+        looks.bp,
+        placing.bp,
+        picks.bp,
+        materials.bp,
+        library.bp,
+        handover.bp,
+        quantities.bp,
+        revisions.bp,
+        tape.bp,
+    ):
         app.register_blueprint(blueprint, url_prefix="/api")
     _tell_errors(app)
     _serve_page(app)
@@ -40,7 +71,17 @@ def _tell_errors(app: Flask) -> None:
     def sentence(text: str, status: int, **more: object) -> tuple[Response, int]:
         return jsonify({"error": text, **more}), status
 
-    for kind in (FormatError, ImageError, ArchiveError, EditError, PickError, FrameError, QuantityError):
+    for kind in (
+        FormatError,
+        ImageError,
+        ArchiveError,
+        EditError,
+        PickError,
+        SetOutError,
+        FrameError,
+        FitError,
+        QuantityError,
+    ):
         app.register_error_handler(kind, lambda error: sentence(str(error), 422))
 
     @app.errorhandler(ValidationError)

@@ -1,124 +1,69 @@
-"""Edits of a project: what may be asked, and carrying it out."""
+"""Edits of a project, carried out."""
 
 from __future__ import annotations
 
+import base64
+import binascii
 import sqlite3
+from dataclasses import dataclass
 from functools import partial
-from typing import Annotated, Any, Literal
+from typing import Any
 
+import numpy as np
 from flask import Blueprint, Response, jsonify, request
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
-from pivrel import edits
+from pivrel import edits, joinery, remembered
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.moves import edge_direction
 from pivrel.core.picks import resolve
-from pivrel.core.quantity import parse_angle, parse_length, parse_share
 from pivrel.edits import EditError
 from pivrel.laid_project import COMPUTING, fitted
-from pivrel.recipe import PickModel, ProjectionModel
-from pivrel.store import journal, projects
+from pivrel.materials.images import checked_image
+from pivrel.revision import accepted
+from pivrel.store import blobs, journal, projects
+from pivrel.store.bodies import PickSetBody, ViewBody
 from pivrel.store.projects import Contents, Project
+from pivrel.web.asked import (
+    Accept,
+    Balance,
+    Based,
+    Change,
+    DropAdjustment,
+    EditRequest,
+    Forget,
+    KeepPick,
+    KeepView,
+    Lay,
+    Move,
+    Remove,
+    RunAcross,
+    SetOut,
+    Split,
+    Swap,
+    TurnPick,
+)
 from pivrel.web.context import database, laid, project_or_404
 from pivrel.web.state import project_state
 
 bp = Blueprint("edits", __name__)
 
 
-def _typed(parse: Any) -> BeforeValidator:
-    """Text is read as a person types it; numbers are taken as they are."""
-    return BeforeValidator(lambda value: parse(value) if isinstance(value, str) else value)
+@dataclass(frozen=True)
+class Done:
+    """What an edit made of a project. label: for undo. said: what the artist should know of it."""
+
+    before: Contents
+    after: Contents
+    label: str
+    said: str | None = None
 
 
-Length = Annotated[float, _typed(parse_length), Field(ge=-1e9, le=1e9)]
-Angle = Annotated[float, _typed(parse_angle), Field(ge=-36000, le=36000)]
-Share = Annotated[float, _typed(parse_share), Field(gt=0, le=1e6)]
-Side = Annotated[float, _typed(parse_length), Field(gt=0, le=1e7)]
-
-
-class Asked(BaseModel):
-    """A request; unknown keys are errors."""
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-
-class TypedDatum(Asked):
-    """A datum as typed."""
-
-    origin_mm: tuple[Length, Length, Length]
-    x_axis: tuple[float, float, float]
-    z_axis: tuple[float, float, float]
-
-
-class Lay(Asked):
-    """Lay a material on a pick."""
-
-    kind: Literal["lay"]
-    material: str
-    pick: PickModel
-    projection: ProjectionModel
-
-
-class Change(Asked):
-    """Change one or several finishes alike; what is left out stays."""
-
-    kind: Literal["change"]
-    finishes: list[str] = Field(min_length=1)
-    name: str | None = Field(default=None, min_length=1, max_length=200)
-    material: str | None = None
-    pick: PickModel | None = None
-    projection: ProjectionModel | None = None
-    datum: TypedDatum | Literal["fit"] | None = None
-    turn_deg: Angle | None = None
-    turn_by: Angle | None = None
-    grain_deg: Angle | None = None
-    offset_mm: tuple[Length | None, Length | None] | None = None
-    scale: tuple[Share | None, Share | None] | None = None
-    repeat_mm: tuple[Side | None, Side | None] | None = None
-    linked: bool = True
-
-
-class Remove(Asked):
-    """Take finishes off the schedule."""
-
-    kind: Literal["remove"]
-    finishes: list[str] = Field(min_length=1)
-
-
-class Move(Asked):
-    """Move a finish to another row."""
-
-    kind: Literal["move"]
-    finish: str
-    to: int
-
-
-class ChangeMaterial(Asked):
-    """Change a material of the project."""
-
-    kind: Literal["material"]
-    material: str
-    repeat_mm: tuple[Side | None, Side | None] | None = None
-    linked: bool = True
-    grain_deg: Angle | None = None
-    name: str | None = Field(default=None, min_length=1, max_length=200)
-
-
-class EditRequest(Asked):
-    """An edit and the revision that it is based on."""
-
-    revision: int
-    edit: Annotated[Lay | Change | Remove | Move | ChangeMaterial, Field(discriminator="kind")]
-
-
-class Based(Asked):
-    """The revision that undo or redo is based on."""
-
-    revision: int
-
-
-def _edited(db: sqlite3.Connection, project: Project, edit: Any) -> tuple[Contents, Contents, str]:
+def _edited(db: sqlite3.Connection, project: Project, edit: Any) -> Done:
     before = projects.contents(db, project.id)
     library = projects.library(db)
-    surface = laid(db, project, before).surface
+    now = laid(db, project, before)
+    surface = now.surface
+    said: str | None = None
 
     fit = partial(fitted, surface)
     stated = edit.model_dump(mode="json", by_alias=True, exclude_unset=True)
@@ -130,21 +75,89 @@ def _edited(db: sqlite3.Connection, project: Project, edit: Any) -> tuple[Conten
             with COMPUTING:
                 if not resolve(edit.pick.to_core(), surface).any():
                     raise EditError("the pick is empty: pick faces first, then lay a material on them")
-            after, label = edits.lay(before, library, edit.material, stated["pick"], projection, fit)
+            after, label = edits.lay(
+                before, library, edit.material, stated["pick"], projection, fit,
+                edit.aim.to_core(), stated.get("datum"), edit.like,
+            )  # fmt: skip
+        case Split():
+            projection = edit.projection.model_dump(mode="json")
+            if edit.finish not in before.finishes:
+                raise EditError(f"the schedule has no finish {edit.finish}")
+            with COMPUTING:
+                if not resolve(edit.pick.to_core(), surface)[now.held(edit.finish)].any():
+                    raise EditError("none of the picked faces belongs to this finish; pick some of its faces")
+            after, label = edits.split(
+                before, library, edit.finish, stated["pick"], projection, fit, edit.aim.to_core()
+            )
         case Change():
             keys = stated.pop("finishes")
             if edit.projection is not None:
                 stated["projection"] = edit.projection.model_dump(mode="json")
             changes = {k: v for k, v in stated.items() if v is not None}
+            if edit.grain_edge is not None:
+                on = changes.pop("grain_edge")
+                along = edge_direction(surface, known_face(surface, on["face"]), np.array(on["place"]))
+                changes["grain"] = {"along": "direction", "direction": along}
+            if edit.fit is not None:
+                changes["fit"] = edit.fit.to_core()
             after, label = edits.change(before, library, keys, changes, fit)
+        case SetOut():
+            after, label = joinery.set_out(
+                now, known_face(surface, edit.face), np.array(edit.place), edit.at, edit.what
+            )
+        case Balance():
+            after, label, said = joinery.balanced(now, edit.finish, edit.pick)
+        case RunAcross():
+            after, label, said = joinery.ran_across(now, known_face(surface, edit.face), np.array(edit.place))
+        case TurnPick():
+            after, label = joinery.turned_pick(now, edit.finish, edit.pick, edit.turn_by, edit.mirrored)
+        case DropAdjustment():
+            after, label = joinery.without_adjustment(before, edit.finish, edit.row)
+        case Swap():
+            after, label = joinery.swapped(before, library, edit.material, edit.to)
         case Remove():
             after, label = edits.remove(before, edit.finishes)
         case Move():
             after, label = edits.move(before, edit.finish, edit.to)
+        case Accept():
+            if not 0 <= min(edit.faces) <= max(edit.faces) < surface.mesh.face_count:
+                raise EditError("one of the faces does not exist")
+            after, label = accepted(before, edit.finish, np.array(edit.faces, np.int32))
+        case KeepPick():
+            body = PickSetBody(name=edit.name, pick=edit.pick).model_dump(mode="json", by_alias=True)
+            after, label = remembered.keep(before, "pick_set", body)
+        case KeepView():
+            body = ViewBody(**{**stated, "picture": None}).model_dump(mode="json")
+            if edit.picture:
+                body["picture"] = _put_picture(db, edit.picture)
+            after, label = remembered.keep(before, "view", body)
+        case Forget():
+            after, label = remembered.forget(before, edit.what, edit.key)
         case _:
             key = stated.pop("material")
+            if edit.marks is not None:
+                if key not in before.materials:
+                    raise EditError(f"the project does not use the material {key!r}")
+                width, height = before.materials[key].body["repeat_mm"]
+                stated |= {"repeat_mm": edit.marks.size((width, height)), "linked": False}
+                del stated["marks"]
             after, label = edits.change_material(before, key, **stated)
-    return before, after, label
+    return Done(before, after, label, said)
+
+
+def known_face(surface: Surface, face: int) -> int:
+    """The face, or EditError where the model has none of this number."""
+    if not 0 <= face < surface.mesh.face_count:
+        raise EditError(f"face {face} does not exist")
+    return face
+
+
+def _put_picture(db: sqlite3.Connection, text: str) -> str:
+    try:
+        image = checked_image(base64.b64decode(text, validate=True), "the view's picture")
+    except binascii.Error:
+        raise EditError("the view's picture is not base64") from None
+    return blobs.put(db, image.data, image.mime)
 
 
 @bp.post("/projects/<int:project_id>/edits")
@@ -153,13 +166,13 @@ def edit(project_id: int) -> Response:
     asked = EditRequest.model_validate(request.get_json())
     with database().transaction() as db:
         project = project_or_404(db, project_id)
-        before, after, label = _edited(db, project, asked.edit)
-        changes = journal.changes_between(before, after)
+        done = _edited(db, project, asked.edit)
+        changes = journal.changes_between(done.before, done.after)
         # An edit that changes nothing leaves no row to undo; an outdated one is refused all the same.
         if changes or asked.revision != project.revision:
-            journal.write(db, project_id, asked.revision, label, changes)
+            journal.write(db, project_id, asked.revision, done.label, changes)
         state = project_state(db, project_or_404(db, project_id))
-    return jsonify(state)
+    return jsonify({**state, "said": done.said})
 
 
 @bp.post("/projects/<int:project_id>/undo")

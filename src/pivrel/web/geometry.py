@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from flask import Blueprint, Response, abort, request
 
+from pivrel.core.arrays import Floats, Mask
 from pivrel.laid_project import COMPUTING, LaidProject
 from pivrel.web.context import laid_by_id
 from pivrel.web.packet import packet
@@ -26,9 +27,7 @@ def geometry(project_id: int) -> Response:
         near = mesh.points - np.array(view_origin(surface.bounds))
         patches = surface.patches()
         ends = topology.corner_face[topology.pairs]
-        creases = topology.pairs[patches[ends[:, 0]] != patches[ends[:, 1]], 0]
-        drawn = np.concatenate([creases, topology.open_edges])
-        lines = np.stack([mesh.corners[drawn], mesh.corners[topology.next_corner[drawn]]], axis=1)
+        creases = patches[ends[:, 0]] != patches[ends[:, 1]]
         response = packet(
             {"parts": mesh.part_names},
             position=near[mesh.corners].astype("<f4"),
@@ -38,25 +37,57 @@ def geometry(project_id: int) -> Response:
             face_start=mesh.face_start.astype("<u4"),
             face_part=mesh.face_part.astype("<u4"),
             face_patch=patches.astype("<u4"),
-            lines=near[lines].astype("<f4"),
+            **_lines(laid, near, creases),
         )
     response.set_etag(project.mesh)
     response.make_conditional(request)
     return response
 
 
+def _lines(laid: LaidProject, near: Floats, chosen: Mask) -> dict[str, np.ndarray]:
+    """The edges between faces that are chosen, and the open ones: their ends, and the faces at their sides."""
+    mesh, topology = laid.surface.mesh, laid.surface.topology
+    drawn = np.concatenate([topology.pairs[chosen], np.repeat(topology.open_edges[:, None], 2, axis=1)])
+    first = drawn[:, 0]
+    ends = np.stack([mesh.corners[first], mesh.corners[topology.next_corner[first]]], axis=1)
+    return {
+        "lines": near[ends].astype("<f4"),
+        "line_faces": topology.corner_face[drawn].astype("<u4"),
+    }
+
+
+@bp.get("/projects/<int:project_id>/edges")
+def edges(project_id: int) -> Response:
+    """Every edge of every face, as `geometry` gives the creases."""
+    project, laid = laid_by_id(project_id)
+    with COMPUTING:
+        surface = laid.surface
+        near = surface.mesh.points - np.array(view_origin(surface.bounds))
+        every = np.ones(len(surface.topology.pairs), bool)
+        response = packet({}, **_lines(laid, near, every))
+    response.set_etag(f"edges {project.mesh}")
+    response.make_conditional(request)
+    return response
+
+
 @bp.get("/projects/<int:project_id>/cover")
 def cover(project_id: int) -> Response:
-    """(F,) int16, the row of the schedule that each face takes, -1 where it is bare."""
+    """base: (F,) int16, the row of the schedule that each face takes, -1 where it is bare.
+
+    Rows of single sheets are left out of it; for each of them "over_<row>" has the faces (uint32) that
+    it lies over, in the order of the schedule.
+    """
     _, laid = laid_by_id(project_id)
     if _outdated(laid.cover_key):
         return Response(status=204)
-    return Response(laid.covering().face_finish.astype("<i2").tobytes(), mimetype="application/octet-stream")
+    covering = laid.covering()
+    over = {f"over_{row}": covering.drawn[row].astype("<u4") for row in covering.layers.singles}
+    return packet({"singles": list(covering.layers.singles)}, base=covering.layers.base.astype("<i2"), **over)
 
 
 @bp.get("/projects/<int:project_id>/laying/<finish>")
 def laying(project_id: int, finish: str) -> Response:
-    """(K, 2) float32 mm for the corners of the faces that the finish covers, in face order."""
+    """(K, 2) float32 mm for the corners of the faces that the finish is laid on, in face order."""
     _, laid = laid_by_id(project_id)
     if finish not in laid.contents.finishes:
         abort(404, f"the schedule has no finish {finish}")
@@ -92,4 +123,5 @@ def _figures(laid: LaidProject, key: str) -> dict[str, object]:
         "mirrored_m2": f.mirrored_m2,
         "seams_m": f.seams_m,
         "worst_gap_mm": f.worst_gap_mm,
+        "closings": list(f.closings),
     }

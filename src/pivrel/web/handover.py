@@ -7,14 +7,14 @@ import json
 from flask import Blueprint, Response, abort, jsonify
 
 from pivrel.core.measure.figures import bare_area_m2
+from pivrel.core.projection import Triplanar
 from pivrel.formats import Convention
 from pivrel.formats.handover import handover_files, zipped
-from pivrel.formats.laid import Look, lay_model, safe_file_name
+from pivrel.formats.laid import safe_file_name
 from pivrel.laid_project import COMPUTING, LaidProject
-from pivrel.materials.checker import checker_for
-from pivrel.recipe import read_recipe
+from pivrel.recipe import MaterialModel, read_recipe
 from pivrel.store import archive, blobs, projects
-from pivrel.web.context import database, laid, laid_by_id, project_or_404
+from pivrel.web.context import database, laid, laid_by_id, looks_of, project_or_404
 
 bp = Blueprint("handover", __name__)
 
@@ -71,7 +71,25 @@ def _problems(project: LaidProject) -> list[dict[str, object]]:
 def overview(project_id: int) -> Response:
     """What is still wrong, and how large the model is that will be written."""
     _, project = laid_by_id(project_id)
-    return jsonify({"problems": _problems(project), "triangles": len(project.surface.triangles)})
+    return jsonify(
+        {
+            "problems": _problems(project),
+            "notes": _notes(project),
+            "triangles": len(project.surface.triangles),
+        }
+    )
+
+
+def _notes(project: LaidProject) -> list[str]:
+    """What no file can hold as the view shows it."""
+    out = []
+    for key in project.keys:
+        finish = project.finish(key)
+        if isinstance(finish.projection, Triplanar):
+            out.append(f"{key} {finish.name}: files do not blend; each face takes its strongest axis")
+        if not finish.tile:
+            out.append(f"{key} {finish.name}: the faces are cut along the single sheet's outline")
+    return out
 
 
 @bp.get("/projects/<int:project_id>/handover/recipe")
@@ -87,16 +105,13 @@ def recipe(project_id: int) -> Response:
             for channel, image in blobs.get_images(db, document.body["images"]).items():
                 names[channel] = f"{safe_file_name(key)}_{channel}{image.suffix}"
                 files[names[channel]] = image.data
-            materials[key] = {
-                "name": document.body["name"],
-                "repeat_mm": document.body["repeat_mm"],
-                "grain_deg": document.body["grain_deg"] or 0.0,
-                "images": names,
-            }
+            body = document.body
+            stated = {k: body[k] for k in MaterialModel.model_fields if k in body}
+            materials[key] = {**stated, "grain_deg": body["grain_deg"] or 0.0, "images": names}
     finishes = [{k: v for k, v in d.body.items() if v is not None} for d in contents.finishes.values()]
     text = json.dumps({"recipe": 1, "materials": materials, "finishes": finishes}, indent=1)
     read_recipe(text)
-    return _download(
+    return download(
         f"{safe_file_name(project.name)}_recipe.zip",
         zipped({"recipe.json": text.encode(), **files}),
         "application/zip",
@@ -109,7 +124,7 @@ def project_file(project_id: int) -> Response:
     with database().reading() as db:
         project = project_or_404(db, project_id)
         data = archive.pack(db, project_id)
-    return _download(f"{safe_file_name(project.name)}{archive.SUFFIX}", data, "application/zip")
+    return download(f"{safe_file_name(project.name)}{archive.SUFFIX}", data, "application/zip")
 
 
 @bp.get("/projects/<int:project_id>/handover/<kind>")
@@ -120,21 +135,9 @@ def files(project_id: int, kind: str) -> Response:
     with database().reading() as db:
         project = project_or_404(db, project_id)
         project_laid = laid(db, project)
-        contents = project_laid.contents
-        looks = {}
-        for key, document in contents.materials.items():
-            body = document.body
-            images = blobs.get_images(db, body["images"])
-            looks[key] = Look(
-                images or {"base_color": checker_for(tuple(body["repeat_mm"]))}, body["metallic"]
-            )
+        looks = looks_of(db, project_laid)
     with COMPUTING:
-        bodies = [d.body for d in contents.finishes.values()]
-        model = lay_model(
-            project_laid.surface,
-            [project_laid.finish(key) for key in project_laid.keys],
-            [looks[body["material"]] for body in bodies],
-        )
+        model = project_laid.as_written(looks)
         stem = safe_file_name(project.name)
         convention = Convention.of(project.model["unit"], project.model["up"])
         written = handover_files(model, f".{kind}", stem, convention)
@@ -142,10 +145,11 @@ def files(project_id: int, kind: str) -> Response:
         name, data, mime = f"{stem}.glb", written[f"{stem}.glb"], "model/gltf-binary"
     else:
         name, data, mime = f"{stem}_{kind}.zip", zipped(written), "application/zip"
-    return _download(name, data, mime)
+    return download(name, data, mime)
 
 
-def _download(name: str, data: bytes, mime: str) -> Response:
+def download(name: str, data: bytes, mime: str) -> Response:
+    """A file for the browser to keep."""
     response = Response(data, mimetype=mime)
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
     return response

@@ -1,14 +1,15 @@
-"""The library, images by their hash, and the checker for the view."""
+"""Images by their hash, and the checker for the view."""
 
 from __future__ import annotations
 
 from functools import lru_cache
 
-from flask import Blueprint, Response, abort, jsonify, request
+from flask import Blueprint, Response, abort, request
 
+from pivrel.materials.bringing import VIEW_PIXELS
 from pivrel.materials.checker import checker
-from pivrel.materials.images import Image, thumbnail
-from pivrel.store import blobs, projects
+from pivrel.materials.images import Image, for_view, thumbnail
+from pivrel.store import blobs
 from pivrel.web.context import database
 
 bp = Blueprint("materials", __name__)
@@ -16,17 +17,9 @@ bp = Blueprint("materials", __name__)
 YEAR = 31536000
 
 
-@bp.get("/library")
-def library() -> Response:
-    """The materials that come with Pivrel, in order."""
-    with database().reading() as db:
-        found = projects.library(db)
-    return jsonify([{"key": key, **document.body} for key, document in found.items()])
-
-
 @bp.get("/images/<sha256>")
 def image(sha256: str) -> Response:
-    """An image as it is kept, or with ?size= no larger than that."""
+    """An image as it is kept; with ?size= a small picture of it, with ?view no larger than the view takes."""
     with database().reading() as db:
         found = blobs.get(db, sha256)
     if found is None or not found[1].startswith("image/"):
@@ -34,7 +27,9 @@ def image(sha256: str) -> Response:
     shown = Image(*found)
     size = request.args.get("size", type=int)
     if size:
-        shown = thumbnail(shown, min(max(size, 16), 2048))
+        shown = thumbnail(shown, min(max(size, 16), VIEW_PIXELS))
+    elif "view" in request.args:
+        shown = for_view(shown, VIEW_PIXELS)
     response = Response(shown.data, mimetype=shown.mime)
     response.cache_control.max_age = YEAR
     response.cache_control.immutable = True

@@ -37,7 +37,8 @@ def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
         "undo": undo,
         "redo": redo,
         "model": {
-            **project.model,
+            **{k: v for k, v in project.model.items() if k != "revision"},
+            "revised": project.model.get("revision") is not None,
             "mesh": project.mesh,
             "faces": surface.mesh.face_count,
             "triangles": len(surface.triangles),
@@ -46,11 +47,25 @@ def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
             "view_origin_mm": view_origin(bounds),
             "checker_mm": square_for(float((bounds[1] - bounds[0]).max()) / 2),
             "area_m2": surface.area_m2,
+            "exact": bool(surface.mesh.exact),
+            "elements": any(surface.mesh.part_elements),
+            "storeys": any(surface.mesh.part_storeys),
+            "sources": len(surface.mesh.sources),
         },
         "materials": {
             key: {"key": key, **document.body} for key, document in project_laid.contents.materials.items()
         },
         "finishes": [_finish(project_laid, key) for key in project_laid.keys],
+        "pick_sets": [
+            {
+                "key": key,
+                "name": d.body["name"],
+                "pick": d.body["pick"],
+                "words": pick_in_words(d.body["pick"]),
+            }
+            for key, d in project_laid.contents.pick_sets.items()
+        ],
+        "views": [{"key": key, **d.body} for key, d in project_laid.contents.views.items()],
         "cover_key": project_laid.cover_key,
         "bare": {
             "faces": len(bare),
@@ -67,11 +82,23 @@ def _finish(project: LaidProject, key: str) -> dict[str, Any]:
     return {
         "key": key,
         # The pick stays here: it may name a hundred thousand faces, and the browser shows it in words.
-        **{k: v for k, v in body.items() if k != "pick"},
+        **{k: v for k, v in body.items() if k not in ("pick", "adjust")},
         "pick_words": pick_in_words(body["pick"]),
         "turn_deg": finish.placement.turn_deg,
-        "repeat_mm": [width * finish.scale[0], height * finish.scale[1]],
+        "repeat_mm": [width * abs(finish.scale[0]), height * abs(finish.scale[1])],
+        # What a project saved before these were there stands for.
+        "tile": finish.tile,
+        "datum_for": finish.datum_for,
+        "grain": body.get("grain") or {"along": "sheet"},
+        "run_on": finish.run_on,
+        "variation": body.get("variation"),
+        "one_sheet": finish.is_one_sheet,
+        "adjust": [
+            {**{k: v for k, v in a.items() if k != "pick"}, "words": pick_in_words(a["pick"])}
+            for a in body.get("adjust") or ()
+        ],
         "faces": len(faces),
+        "drawn_faces": len(project.drawn(key)),
         "area_m2": project.area_m2(key),
         "laying_key": project.laying_key(key),
     }

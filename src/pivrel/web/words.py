@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from typing import Any
 
 
@@ -15,29 +16,70 @@ def _plain_glob(glob: str) -> str:
     return re.sub(r"\[([\[*?])\]", r"\1", glob)
 
 
+def _listed(one: str, many: str, globs: Sequence[str]) -> str:
+    """Names after the word for them, some of them where there are many."""
+    names = [f"“{_plain_glob(g)}”" for g in globs]
+    if len(names) > 3:
+        return f"{len(names)} {many}: {', '.join(names[:2])} and {len(names) - 2} more"
+    return (one if len(names) == 1 else many) + " " + ", ".join(names)
+
+
+_SIDES: dict[tuple[float, float, float], str] = {
+    (0, 0, 1): "up",
+    (0, 0, -1): "down",
+    (0, -1, 0): "to the front",
+    (0, 1, 0): "to the back",
+    (-1, 0, 0): "to the left",
+    (1, 0, 0): "to the right",
+}
+
+
+def _facing(direction: Sequence[float], angle: float) -> str:
+    length = sum(d * d for d in direction) ** 0.5
+    x, y, z = (round(d / length, 4) for d in direction)
+    side = _SIDES.get((x, y, z))
+    towards = side or "towards (" + ", ".join(f"{d:.3g}" for d in direction) + ")"
+    return f"looking {towards} within {angle:g}°"
+
+
 def pick_in_words(pick: dict[str, Any]) -> str:
     """A recipe's pick as a phrase."""
     match pick:
         case {"all": True}:
             return "everything"
         case {"parts": globs}:
-            names = [f"“{_plain_glob(g)}”" for g in globs]
-            if len(names) > 3:
-                return f"{len(names)} parts: {', '.join(names[:2])} and {len(names) - 2} more"
-            return ("part " if len(names) == 1 else "parts ") + ", ".join(names)
+            return _listed("part", "parts", globs)
+        case {"elements": globs}:
+            return _listed("every element of type", "elements of the types", globs)
+        case {"storeys": globs}:
+            return _listed("storey", "storeys", globs)
+        case {"sources": globs}:
+            return _listed("faces that the file makes of", "faces that the file makes of", globs)
         case {"patches": ids}:
             return _count(len(ids), "patch", "patches")
         case {"faces": ids}:
             return _count(len(ids), "face", "faces") if ids else "nothing"
         case {"facing": direction, "within_deg": angle}:
-            towards = ", ".join(f"{d:g}" for d in direction)
-            return f"faces looking towards ({towards}) within {angle:g}°"
+            return f"faces {_facing(direction, angle)}"
         case {"any": picks}:
             return " and ".join(pick_in_words(p) for p in picks) or "nothing"
-        case {"every": [first, {"not": less}]}:
-            return f"{pick_in_words(first)} without {pick_in_words(less)}"
         case {"every": picks}:
-            return " that are also ".join(pick_in_words(p) for p in picks) or "everything"
+            return _every(picks)
         case {"not": inner}:
             return f"everything but {pick_in_words(inner)}"
     return "a pick"
+
+
+def _every(picks: Sequence[dict[str, Any]]) -> str:
+    """What all the picks hold: "faces of part “Wall” looking up within 20° without 3 faces"."""
+    looking = [_facing(p["facing"], p["within_deg"]) for p in picks if "facing" in p]
+    less = [pick_in_words(p["not"]) for p in picks if "not" in p]
+    held = [pick_in_words(p) for p in picks if "facing" not in p and "not" not in p]
+    words = " that are also ".join(held)
+    if looking:
+        words = " and ".join(
+            [f"faces of {words} {looking[0]}" if words else f"faces {looking[0]}", *looking[1:]]
+        )
+    if less:
+        words = f"{words or 'everything'} without {' and '.join(less)}"
+    return words or "everything"

@@ -1,0 +1,56 @@
+"""Whether a model fits into the machine's memory, asked before it is read."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from pivrel.formats import suffix_of
+
+BYTES_A_BYTE = {
+    ".obj": 9,
+    ".stl": 16,
+    ".ply": 24,
+    ".glb": 24,
+    ".gltf": 24,
+    ".step": 40,
+    ".stp": 40,
+    ".ifc": 45,
+}
+"""Memory that reading takes at its peak, as a multiple of the file's size: measured on models of a million
+triangles (OBJ, STL, PLY, GLB: `make bench`) and on the samples of the tests (STEP, IFC), rounded up."""
+
+OWN = 300 << 20
+"""What the process takes before it reads anything."""
+
+
+def needed(name: str, size: int) -> int:
+    """Bytes of memory that reading a file of this many bytes takes at most, in good faith."""
+    return OWN + size * BYTES_A_BYTE[suffix_of(name)]
+
+
+def free() -> int | None:
+    """Bytes of memory that are free, or None where the machine does not tell.
+
+    The environment's PIVREL_MEMORY_MB sets a lower limit for machines that are shared.
+    """
+    limit = os.environ.get("PIVREL_MEMORY_MB")
+    there = Path("/proc/meminfo")
+    if not there.is_file():
+        return int(limit) << 20 if limit else None
+    rows = dict(line.split(":", 1) for line in there.read_text().splitlines() if ":" in line)
+    available = int(rows["MemAvailable"].split()[0]) << 10
+    return min(available, int(limit) << 20) if limit else available
+
+
+def taken(pid: int) -> int:
+    """Bytes of memory that a process holds now; 0 where it is gone or the machine does not tell."""
+    try:
+        return int(Path(f"/proc/{pid}/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE")
+    except (OSError, IndexError, ValueError):
+        return 0
+
+
+def in_words(size: int) -> str:
+    """A number of bytes as people say it."""
+    return f"{size / 1e9:.1f} GB" if size >= 1e9 else f"{size / 1e6:.0f} MB"

@@ -1,0 +1,194 @@
+"""A project's model replaced by a newer one: finishes carried over, and a list of what became of each face."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+
+from pivrel.core.arrays import Floats, Ints
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying import BARE, cover
+from pivrel.core.picks import Faces, added, resolve
+from pivrel.core.revision import SAME_MM, Match, carried, match
+from pivrel.edits import EditError
+from pivrel.recipe import FinishModel, pick_json
+from pivrel.store.bodies import PickSetBody
+from pivrel.store.projects import Contents, Document
+
+What = Literal["kept", "moved", "new", "gone", "doubtful"]
+
+AS_ONE = 0.95
+"""A datum goes with its faces where this share of their area has moved the same way."""
+
+
+@dataclass(frozen=True)
+class Item:
+    """Faces of one part with one fate.
+
+    finish: the code that covers them now; None where they are bare, or gone. was: the code before.
+    faces: int32 ids in the new model; of gone faces, in the old one. former: the part's old name where it
+    was renamed. confidence: the least of the faces'.
+    """
+
+    what: What
+    part: str
+    finish: str | None
+    was: str | None
+    faces: Ints
+    area_m2: float
+    confidence: float = 1.0
+    former: str | None = None
+
+
+@dataclass(frozen=True)
+class Revision:
+    """The contents for the new model, and the list."""
+
+    contents: Contents
+    items: list[Item]
+
+    def area_m2(self, *what: What) -> float:
+        """The covered area of these fates: by the finish before, for new faces by the one now."""
+        return sum(
+            i.area_m2 for i in self.items if i.what in what and (i.was or (i.what == "new" and i.finish))
+        )
+
+
+def revised(contents: Contents, old: Surface, new: Surface) -> Revision:
+    """Carries a project's finishes and kept picks over to a newer model."""
+    matched = match(old, new)
+    out = contents.copied()
+    for key, document in contents.finishes.items():
+        out.finishes[key] = _carried(document, old, new, matched)
+    for key, document in contents.pick_sets.items():
+        kept = PickSetBody.model_validate(document.body)
+        pick = pick_json(carried(kept.pick.to_core(), old, new, matched))
+        out.pick_sets[key] = replace(document, body={**document.body, "pick": pick})
+    return Revision(out, _items(contents, out, old, new, matched))
+
+
+def _carried(document: Document, old: Surface, new: Surface, matched: Match) -> Document:
+    stated = FinishModel.model_validate(document.body)
+    pick = pick_json(carried(stated.pick.to_core(), old, new, matched))
+    body = {**document.body, "pick": pick}
+    if stated.adjust:
+        picks = [pick_json(carried(a.pick.to_core(), old, new, matched)) for a in stated.adjust]
+        body["adjust"] = [{**a, "pick": p} for a, p in zip(document.body["adjust"], picks, strict=True)]
+    shift = _common_shift(stated, old, new, matched)
+    if stated.datum is not None and shift is not None:
+        x, y, z = (float(o + s) for o, s in zip(stated.datum.origin_mm, shift, strict=True))
+        body["datum"] = stated.datum.model_copy(update={"origin_mm": (x, y, z)}).model_dump(mode="json")
+    return Document(document.key, document.position, body)
+
+
+def _common_shift(stated: FinishModel, old: Surface, new: Surface, matched: Match) -> Floats | None:
+    """(3,) how far the faces of a finish have moved together, in mm; None where they have not."""
+    held = resolve(stated.pick.to_core(), old)
+    faces = np.flatnonzero(matched.sure)
+    faces = faces[held[matched.face[faces]]]
+    if not len(faces):
+        return None
+    shifts = matched.shift_mm[new.mesh.face_part[faces]]
+    areas = new.face_areas[faces]
+    largest = shifts[np.argmax(areas)]
+    together = np.linalg.norm(shifts - largest, axis=1) <= SAME_MM
+    return largest if largest.any() and areas[together].sum() >= AS_ONE * areas.sum() else None
+
+
+def _items(before: Contents, after: Contents, old: Surface, new: Surface, matched: Match) -> list[Item]:
+    """The list: one item for each fate, part, finish before and finish now."""
+    keys = list(after.finishes)
+    was, now = _cover(before, old), _cover(after, new)
+    known = matched.face >= 0
+    had = np.where(known, was[matched.face], BARE)
+    what = np.full(new.mesh.face_count, "new", dtype="U8")
+    what[known] = np.where(matched.moved[known], "moved", "kept")
+    # A rule may take or leave a face that it held before: that is for the artist to see.
+    asked = known & (had != now)
+    # A face that is matched by a guess, and laid by a rule all the same, is a new one that the rule took.
+    what[matched.doubtful & ~asked] = "new"
+    what[asked] = "doubtful"
+    part = new.mesh.face_part
+    items = []
+    fates: tuple[What, ...] = ("kept", "moved", "new", "doubtful")
+    for fate in fates:
+        faces = np.flatnonzero(what == fate).astype(np.int32)
+        rows = np.column_stack([part[faces], now[faces], had[faces]])
+        for group in _groups(rows):
+            chosen = faces[group]
+            first = chosen[0]
+            name = new.mesh.part_names[part[first]]
+            former = matched.part[part[first]]
+            old_name = old.mesh.part_names[former] if former >= 0 else name
+            items.append(
+                Item(
+                    what=fate,
+                    part=name,
+                    finish=_key(keys, int(now[first])),
+                    was=_key(keys, int(had[first])) if fate != "new" else None,
+                    faces=chosen,
+                    area_m2=float(new.face_areas[chosen].sum()) / 1e6,
+                    confidence=float(matched.confidence[chosen].min()) if known[first] else 1.0,
+                    former=old_name if old_name != name else None,
+                )
+            )
+    gone = np.flatnonzero(matched.gone).astype(np.int32)
+    for group in _groups(np.column_stack([old.mesh.face_part[gone], was[gone]])):
+        chosen = gone[group]
+        items.append(
+            Item(
+                what="gone",
+                part=old.mesh.part_names[old.mesh.face_part[chosen[0]]],
+                finish=None,
+                was=_key(keys, int(was[chosen[0]])),
+                faces=chosen,
+                area_m2=float(old.face_areas[chosen].sum()) / 1e6,
+            )
+        )
+    return items
+
+
+def _cover(contents: Contents, surface: Surface) -> Ints:
+    stated = [FinishModel.model_validate(d.body).pick.to_core() for d in contents.finishes.values()]
+    return cover(surface, stated)
+
+
+def _key(keys: list[str], row: int) -> str | None:
+    return None if row == BARE else keys[row]
+
+
+def _groups(rows: Ints) -> list[Ints]:
+    """The positions of equal rows, group by group."""
+    if not len(rows):
+        return []
+    _, group = np.unique(rows, axis=0, return_inverse=True)
+    order = np.argsort(group.reshape(-1), kind="stable")
+    ends = np.flatnonzero(np.diff(group.reshape(-1)[order])) + 1
+    return [part.astype(np.int32) for part in np.split(order, ends)]
+
+
+def listed(items: list[Item]) -> bytes:
+    """The list as JSON, to be kept with the model."""
+    rows = [{**vars(item), "faces": item.faces.tolist()} for item in items]
+    return json.dumps(rows).encode()
+
+
+def read_list(data: bytes) -> list[Item]:
+    """A list that was kept."""
+    return [Item(**{**row, "faces": np.array(row["faces"], np.int32)}) for row in json.loads(data)]
+
+
+def accepted(contents: Contents, finish: str, faces: Ints) -> tuple[Contents, str]:
+    """Adds faces to what a finish is laid on: an answer to what is doubtful."""
+    if finish not in contents.finishes:
+        raise EditError(f"the schedule has no finish {finish}")
+    out = contents.copied()
+    document = out.finishes[finish]
+    pick = FinishModel.model_validate(document.body).pick.to_core()
+    more = Faces(tuple(int(f) for f in faces))
+    body = {**document.body, "pick": pick_json(added(pick, more))}
+    out.finishes[finish] = replace(document, body=body)
+    return out, f"lay {document.body['name']} on {len(faces)} more faces"

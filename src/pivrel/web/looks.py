@@ -1,0 +1,123 @@
+"""What the looks draw over the model: stretch, seams, grain, and the figures of one face."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from flask import Blueprint, Response, abort, jsonify, request
+
+from pivrel.core.laying import BARE
+from pivrel.core.measure.grain_strokes import MOST, grain_strokes
+from pivrel.laid_project import COMPUTING, LaidProject
+from pivrel.web.context import laid_by_id
+from pivrel.web.packet import packet
+from pivrel.web.state import view_origin
+
+bp = Blueprint("looks", __name__)
+
+STROKES_ACROSS = 90
+"""Strokes along the model's longest side where no spacing is asked for."""
+
+
+@bp.get("/projects/<int:project_id>/looks/stretch")
+def stretch_look(project_id: int) -> Response:
+    """low, high: (F,) float32 stretch; kind: (F,) uint8: 0 true, 1 bare, 2 smeared, 3 mirrored."""
+    _, laid = laid_by_id(project_id)
+    with COMPUTING:
+        count = laid.surface.mesh.face_count
+        low, high = np.ones(count, "<f4"), np.ones(count, "<f4")
+        kind = np.ones(count, np.uint8)
+        for key in laid.keys:
+            faces, found = laid.faces(key), laid.face_stretch(key)
+            low[faces], high[faces], kind[faces] = found.low, found.high, found.kind
+    return packet({}, low=low, high=high, kind=kind)
+
+
+@bp.get("/projects/<int:project_id>/looks/seams")
+def seams_look(project_id: int) -> Response:
+    """Where the pattern breaks within a finish: lines (E, 2, 3) float32 from the view's origin.
+
+    gap: (E,) mm; row: (E,) of the schedule. The header has their length in m and the worst gap with its place.
+    """
+    _, laid = laid_by_id(project_id)
+    with COMPUTING:
+        mesh, topology = laid.surface.mesh, laid.surface.topology
+        near = mesh.points - np.array(view_origin(laid.surface.bounds))
+        lines: list[Any] = [np.zeros((0, 2, 3))]
+        gaps: list[Any] = [np.zeros(0)]
+        rows: list[Any] = [np.zeros(0)]
+        length = 0.0
+        for row, key in enumerate(laid.keys):
+            seams = laid.seams(key)
+            broken = ~seams.matched
+            start = seams.pairs[broken, 0]
+            ends = np.stack([mesh.corners[start], mesh.corners[topology.next_corner[start]]], axis=1)
+            lines.append(near[ends])
+            gaps.append(seams.gap_mm[broken])
+            rows.append(np.full(int(broken.sum()), row))
+            length += float(seams.length_mm[broken].sum()) / 1000
+    line, gap = np.concatenate(lines), np.concatenate(gaps)
+    worst = int(np.argmax(gap)) if len(gap) else None
+    header = {
+        "length_m": length,
+        "worst_gap_mm": float(gap[worst]) if worst is not None else 0.0,
+        "worst_at": line[worst].mean(axis=0).tolist() if worst is not None else None,
+    }
+    return packet(
+        header, lines=line.astype("<f4"), gap=gap.astype("<f4"), row=np.concatenate(rows).astype("<i2")
+    )
+
+
+@bp.get("/projects/<int:project_id>/looks/grain")
+def grain_look(project_id: int) -> Response:
+    """Strokes along the grain: lines (N, 2, 3) float32 from the view's origin, `spacing` mm apart."""
+    _, laid = laid_by_id(project_id)
+    with COMPUTING:
+        surface = laid.surface
+        size = float((surface.bounds[1] - surface.bounds[0]).max())
+        spacing = request.args.get("spacing", size / STROKES_ACROSS, type=float)
+        if not 0 < spacing < 1e9:
+            abort(422, "the spacing of strokes must be above zero")
+        least = float(np.sqrt(max(surface.area_m2, 1e-12) * 1e6 / MOST))
+        spacing = rounded_up(max(spacing, least))
+        strokes: list[Any] = [np.zeros((0, 2, 3))]
+        for key in laid.keys:
+            strokes.append(
+                grain_strokes(surface, laid.finish(key), laid.faces(key), laid.settled(key), spacing)
+            )
+        lines = np.concatenate(strokes) - np.array(view_origin(surface.bounds))
+    return packet({"spacing_mm": spacing}, lines=lines.astype("<f4"))
+
+
+def rounded_up(mm: float) -> float:
+    """The next of 1, 2, 5, 10, … mm (and their tenths)."""
+    power = 10.0 ** np.floor(np.log10(mm))
+    return float(next(power * lead for lead in (1, 2, 5, 10) if power * lead >= mm * (1 - 1e-9)))
+
+
+@bp.get("/projects/<int:project_id>/faces/<int:face>")
+def face(project_id: int, face: int) -> Response:
+    """The figures of one face."""
+    _, laid = laid_by_id(project_id)
+    mesh = laid.surface.mesh
+    if face >= mesh.face_count:
+        abort(404, f"face {face} does not exist")
+    row = int(laid.covering().face_finish[face])
+    area = float(laid.surface.face_areas[face]) / 1e6
+    told: dict[str, Any] = {"face": face, "part": mesh.part_names[mesh.face_part[face]], "area_m2": area}
+    if row == BARE:
+        return jsonify({**told, "finish": None})
+    return jsonify({**told, **_laid_face(laid, laid.keys[row], face)})
+
+
+def _laid_face(laid: LaidProject, key: str, face: int) -> dict[str, Any]:
+    found = laid.face_stretch(key)
+    at = int(np.searchsorted(laid.faces(key), face))
+    return {
+        "finish": key,
+        "name": laid.finish(key).name,
+        "least_stretch": float(found.low[at]),
+        "greatest_stretch": float(found.high[at]),
+        "kind": ("true", "bare", "smeared", "mirrored")[int(found.kind[at])],
+    }
