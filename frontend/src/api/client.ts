@@ -46,9 +46,18 @@ export async function sendJson<T>(method: string, path: string, body?: unknown):
   return (response.status === 204 ? undefined : await response.json()) as T;
 }
 
+/** Posts JSON and takes arrays back. */
+export async function askBytes(path: string, body: unknown, signal?: AbortSignal): Promise<ArrayBuffer> {
+  const headers = { "Content-Type": "application/json" };
+  return (await asked(path, { method: "POST", headers, body: JSON.stringify(body), signal })).arrayBuffer();
+}
+
 export async function sendForm<T>(path: string, form: FormData): Promise<T> {
   return (await asked(path, { method: "POST", body: form })).json() as Promise<T>;
 }
+
+/** An image no larger than the view takes, without loss. */
+export const viewUrl = (sha256: string) => `/api/images/${sha256}?view`;
 
 export const imageUrl = (sha256: string, size?: number) =>
   `/api/images/${sha256}${size ? `?size=${size}` : ""}`;

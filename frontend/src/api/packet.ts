@@ -1,6 +1,6 @@
 /** Reads the server's packets: a JSON header and the arrays behind it. */
 
-const KINDS = { float32: Float32Array, uint32: Uint32Array, int16: Int16Array };
+const KINDS = { float32: Float32Array, uint32: Uint32Array, int16: Int16Array, uint8: Uint8Array };
 
 interface Place {
   at: number;
@@ -12,6 +12,8 @@ export interface Packet<H> {
   header: H;
   floats: (name: string) => Float32Array;
   ids: (name: string) => Uint32Array;
+  shorts: (name: string) => Int16Array;
+  bytes: (name: string) => Uint8Array;
 }
 
 export function readPacket<H>(buffer: ArrayBuffer): Packet<H> {
@@ -23,5 +25,11 @@ export function readPacket<H>(buffer: ArrayBuffer): Packet<H> {
     if (!place) throw new Error(`the packet has no array ${name}`);
     return new KINDS[place.type](buffer, 4 + size + place.at, place.length);
   };
-  return { header, floats: (n) => array(n) as Float32Array, ids: (n) => array(n) as Uint32Array };
+  return {
+    header,
+    floats: (n) => array(n) as Float32Array,
+    ids: (n) => array(n) as Uint32Array,
+    shorts: (n) => array(n) as Int16Array,
+    bytes: (n) => array(n) as Uint8Array,
+  };
 }

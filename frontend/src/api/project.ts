@@ -5,7 +5,7 @@ import { useCallback } from "react";
 
 import { useNotices } from "../ui/notices";
 import { ApiError, getJson, sendJson } from "./client";
-import type { Edit, Figures, LibraryMaterial, Project } from "./types";
+import type { DatumDrawing, Edit, Figures, Finish, LibraryMaterial, Project, Roundness } from "./types";
 
 const projectKey = (id: number) => ["project", id];
 
@@ -19,6 +19,26 @@ export function useFigures(project: Project) {
     queryKey: ["figures", project.id, project.revision],
     queryFn: () => getJson<Record<string, Figures>>(`/projects/${project.id}/figures`),
     placeholderData: (previous) => previous,
+  });
+}
+
+/** What is drawn of a finish's datum; that of its last state stays until the new one is there. */
+export function useDatumDrawing(project: Project, finish: Finish | null) {
+  return useQuery({
+    queryKey: ["datum", project.id, finish?.key, finish?.laying_key],
+    queryFn: () => getJson<DatumDrawing>(`/projects/${project.id}/datum/${finish!.key}`),
+    enabled: finish !== null && finish.datum_for === "pick",
+    placeholderData: (previous, query) => (query?.queryKey[2] === finish?.key ? previous : undefined),
+  });
+}
+
+/** How round the pick of a cylindrical or spherical finish is. */
+export function useRoundness(project: Project, finish: Finish) {
+  const round = finish.projection.kind === "cylindrical" || finish.projection.kind === "spherical";
+  return useQuery({
+    queryKey: ["roundness", project.id, finish.key, project.cover_key, finish.projection.kind],
+    queryFn: () => getJson<Roundness>(`/projects/${project.id}/roundness/${finish.key}`),
+    enabled: round,
   });
 }
 
@@ -42,6 +62,7 @@ async function send(queries: QueryClient, id: number, what: Edit | Step): Promis
       ? await sendJson<Project>("POST", `/projects/${id}/${what}`, { revision })
       : await sendJson<Project>("POST", `/projects/${id}/edits`, { revision, edit: what });
   queries.setQueryData(projectKey(id), project);
+  if (project.said) useNotices.getState().say(project.said);
   return project;
 }
 
@@ -80,4 +101,10 @@ export function useEdits(id: number) {
   );
 
   return { edit, run };
+}
+
+/** Puts a project as the server answered it in the place of what is shown. */
+export function useTakeProject(id: number) {
+  const queries = useQueryClient();
+  return useCallback((project: Project) => queries.setQueryData(projectKey(id), project), [queries, id]);
 }

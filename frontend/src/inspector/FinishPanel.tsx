@@ -1,31 +1,49 @@
-import { ArrowDown, ArrowUp, RotateCcw, RotateCw, Trash2 } from "lucide-react";
-import { useState, type ReactNode } from "react";
+import { ArrowDown, ArrowUp, FlipHorizontal2, FlipVertical2, RotateCcw, RotateCw, Trash2 } from "lucide-react";
+import { useState } from "react";
 
-import { useEdits, useFigures, useLibrary } from "../api/project";
-import type { Edit, Finish, Project } from "../api/types";
+import { useDatumDrawing, useEdits, useFigures, useLibrary } from "../api/project";
+import type { Edit, Finish, Project, Projection } from "../api/types";
+import { useTrials } from "../trials/useTrials";
 import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
 import { NumberField } from "../ui/NumberField";
+import { Picker } from "../ui/Picker";
 import { Swatch } from "../ui/Swatch";
+import { useNotices } from "../ui/notices";
 import { area, count, mm, percent, plain } from "../ui/numbers";
 import { usePicking } from "../workbench/usePicking";
-import { useWorkbench } from "../workbench/store";
-import { PROJECTIONS, projectionOf } from "./LayPanel";
+import { NOTHING, useWorkbench, withLive } from "../workbench/store";
+import { useTurn } from "../workbench/useTurn";
+import { DatumLines } from "./DatumLines";
+import { GrainLines } from "./GrainLines";
+import { Both, Check, Line, Rule } from "./parts";
+import { ProjectionLines } from "./ProjectionLines";
+import { SetOutLines } from "./SetOutLines";
+import { PROJECTIONS, projectionOf } from "./projections";
 
 type Change = Partial<Extract<Edit, { kind: "change" }>>;
 
 /** The finish in hand, or several that are changed alike; figures that differ show as “various”. */
-export function FinishPanel({ project, finishes }: { project: Project; finishes: Finish[] }) {
+export function FinishPanel({ project, finishes: stored }: { project: Project; finishes: Finish[] }) {
   const { edit, run } = useEdits(project.id);
+  const live = useWorkbench((s) => s.live);
+  const set = useWorkbench((s) => s.set);
+  // What is under the hand shows its numbers here at once.
+  const finishes = stored.map((finish) => withLive(finish, live));
   const pick = usePicking(project.id);
   const { data: library = [] } = useLibrary();
   const inHand = useWorkbench((s) => s.pick);
+  const compare = useWorkbench((s) => s.compare);
   const [linked, setLinked] = useState(true);
+  const turn = useTurn(project);
   const keys = finishes.map((f) => f.key);
   const first = finishes[0]!;
   const only = finishes.length === 1 ? first : null;
   const row = project.finishes.findIndex((f) => f.key === first.key);
 
+  const tell = useNotices((s) => s.tell);
+  const tellWrong = (error: unknown) => tell(error instanceof Error ? error.message : String(error));
+  const choose = (key?: string) => set({ rows: key ? [key] : [], pick: NOTHING });
+  const chooseLast = (after: Project) => choose(after.finishes.at(-1)?.key);
   const change = (what: Change) => edit({ kind: "change", finishes: keys, ...what });
   const now = (what: Change) => run({ kind: "change", finishes: keys, ...what });
   const shared = (show: (finish: Finish) => string) => {
@@ -37,6 +55,14 @@ export function FinishPanel({ project, finishes }: { project: Project; finishes:
     ...library.filter((m) => !(m.key in project.materials)),
   ];
   const sheetMaterial = project.materials[first.material];
+  const { data: drawing } = useDatumDrawing(project, only);
+  const { data: figures } = useFigures(project);
+  const { start } = useTrials(project);
+  const others = project.finishes.filter((f) => !keys.includes(f.key));
+  const kinds = new Set(finishes.map((f) => f.projection.kind));
+  // Rows of one kind are changed alike in the option that is touched, and keep the rest.
+  const setOptions = (options: Partial<Projection>) => change({ options });
+  const differ = new Set(finishes.map((f) => JSON.stringify(f.projection))).size > 1;
 
   return (
     <section aria-label="Finish" className="border-t border-ink/70 px-4 py-3">
@@ -94,51 +120,70 @@ export function FinishPanel({ project, finishes }: { project: Project; finishes:
           ))}
         </select>
       </Line>
-      <Line label="Projection">
-        <Choice
+      {only && (
+        <Line label="Compare">
+          <select
+            aria-label="Compare with another material"
+            className="h-7 w-full border border-rule bg-sheet px-1.5"
+            value={compare?.finish === only.key ? compare.material : ""}
+            onChange={(event) => set({ compare: event.target.value ? { finish: only.key, material: event.target.value, split: 0.5 } : null })}
+          >
+            <option value="">with another, side by side…</option>
+            {materials
+              .filter((m) => m.key !== only.material)
+              .map((m) => (
+                <option key={m.key} value={m.key}>
+                  {m.name}
+                </option>
+              ))}
+          </select>
+        </Line>
+      )}
+      <div className="mt-2 mb-2">
+        <Picker
           label="Projection of the finish"
-          value={shared((f) => f.projection.kind) as Finish["projection"]["kind"]}
+          value={kinds.size === 1 ? first.projection.kind : null}
           onChange={(kind) => now({ projection: projectionOf(kind) })}
           options={PROJECTIONS}
         />
-      </Line>
-      {finishes.every((f) => f.projection.kind === "planar") && (
-        <Line label="Backs">
-          <Choice
-            label="Backs"
-            value={shared((f) => (f.projection.kind === "planar" ? f.projection.backs : "")) as "through" | "unmirrored"}
-            onChange={(backs) => now({ projection: { kind: "planar", backs } })}
-            options={[
-              { value: "through", text: "Through", hint: "Faces that look away are laid through, and so mirrored" },
-              { value: "unmirrored", text: "Unmirrored", hint: "Faces that look away are laid the right way round" },
-            ]}
-          />
+      </div>
+      {kinds.size === 1 && differ && <p className="mb-1.5 text-faint">The rows differ here. What you change is set for all of them.</p>}
+      {kinds.size === 1 && (
+        <ProjectionLines
+          finish={first}
+          measured={drawing}
+          closings={only ? (figures?.[only.key]?.closings ?? []) : []}
+          materials={materials}
+          onChange={setOptions}
+        />
+      )}
+      {only && (
+        <Line label="">
+          <Button disabled={only.faces === 0} onClick={() => void start(only, only.material)} title="Lays these faces by every projection and shows them side by side">
+            Try all projections
+          </Button>
         </Line>
       )}
 
       <Rule>Sheet</Rule>
       <Line label="Turn">
         <NumberField hideLabel label="Turn" value={shared((f) => plain(f.turn_deg))} unit="°" className="w-20" onCommit={(text) => change({ turn_deg: text })} />
-        <Button aria-label="Turn by 90 degrees" title="Turn by 90° counter-clockwise (T)" onClick={() => now({ turn_by: 90 })} shortcut="T">
+        <Button aria-label="Turn by 90 degrees" title="Turn by 90° counter-clockwise; the picked faces alone, where a pick lies within the finish (T)" onClick={() => turn(90)} shortcut="T">
           <RotateCcw size={14} aria-hidden /> 90°
         </Button>
-        <Button look="quiet" tight aria-label="Turn back by 90 degrees" title="Turn by 90° clockwise (Shift+T)" onClick={() => now({ turn_by: -90 })}>
+        <Button look="quiet" tight aria-label="Turn back by 90 degrees" title="Turn by 90° clockwise (Shift+T)" onClick={() => turn(-90)}>
           <RotateCw size={14} aria-hidden />
         </Button>
       </Line>
-      {sheetMaterial?.grain_deg != null && only && (
-        <Line label="Grain on face">
-          <NumberField
-            hideLabel
-            label="Grain on the face"
-            value={plain((((only.turn_deg + sheetMaterial.grain_deg) % 180) + 180) % 180)}
-            unit="°"
-            className="w-20"
-            onCommit={(text) => change({ grain_deg: text })}
-          />
-          <span className="label">0° is level</span>
-        </Line>
-      )}
+      <Line label="Flip">
+        <Button aria-label="Flip along" title="Mirrors the sheet along its width" onClick={() => now({ flip: "along" })}>
+          <FlipHorizontal2 size={14} aria-hidden /> along
+        </Button>
+        <Button aria-label="Flip up" title="Mirrors the sheet along its height" onClick={() => now({ flip: "up" })}>
+          <FlipVertical2 size={14} aria-hidden /> up
+        </Button>
+        {finishes.some((f) => f.scale[0] * f.scale[1] < 0) && <span className="label ml-auto">mirrored</span>}
+      </Line>
       <Line label="Repeat">
         <Both values={[shared((f) => mm(f.repeat_mm[0])), shared((f) => mm(f.repeat_mm[1]))]} labels={["Repeat width", "Repeat height"]} unit="mm" onCommit={(repeat_mm) => change({ repeat_mm, linked })} />
       </Line>
@@ -146,16 +191,26 @@ export function FinishPanel({ project, finishes }: { project: Project; finishes:
         <Both values={[shared((f) => plain(f.scale[0], 4)), shared((f) => plain(f.scale[1], 4))]} labels={["Scale along", "Scale up"]} onCommit={([a, b]) => change({ scale: linked ? [a ?? b, b ?? a] : [a, b] })} />
       </Line>
       <Line label="">
-        <label className="flex items-center gap-1.5">
-          <input type="checkbox" className="accent-hand" checked={linked} onChange={(event) => setLinked(event.target.checked)} />
-          keep proportions
-        </label>
+        <Check label="keep proportions" checked={linked} onChange={setLinked} />
       </Line>
       <Line label="Offset">
         <Both values={[shared((f) => mm(f.offset_mm[0])), shared((f) => mm(f.offset_mm[1]))]} labels={["Offset along", "Offset up"]} unit="mm" onCommit={(offset_mm) => change({ offset_mm })} />
       </Line>
+      <Line label="Tiling">
+        <Check
+          label="show the sheet once"
+          checked={finishes.every((f) => !f.tile)}
+          onChange={(once) => now({ tile: !once })}
+          hint="Around the one sheet the faces keep what lies beneath"
+        />
+      </Line>
 
-      {only && <DatumLines finish={only} change={change} now={now} />}
+      {!finishes.some((f) => f.projection.kind === "triplanar") && (
+        <GrainLines project={project} finishes={finishes} change={change} now={now} />
+      )}
+      <SetOutLines project={project} finishes={finishes} now={now} />
+
+      {only && <DatumLines project={project} finish={only} change={change} now={now} />}
 
       <Rule>Laid on</Rule>
       <p className="mb-2">
@@ -163,46 +218,57 @@ export function FinishPanel({ project, finishes }: { project: Project; finishes:
         {only && only.faces === 0 && <span className="text-wrong"> – all of it covered by later rows</span>}
       </p>
       {only && (
-        <div className="mb-1 flex gap-2">
-          <Button onClick={() => void pick({ how: "replace", figure: { figure: "covered", finish: only.key } })}>Pick these faces</Button>
-          <Button disabled={inHand.faces === 0} title="The finish covers the faces picked now" onClick={() => now({ pick: inHand.rule })}>
-            Use the pick
-          </Button>
-        </div>
+        <>
+          <div className="mb-1.5 flex flex-wrap gap-1.5">
+            <Button onClick={() => void pick({ how: "replace", figure: { figure: "covered", finish: only.key } })}>Pick these faces</Button>
+            <Button disabled={inHand.faces === 0} title="The finish covers the faces picked now" onClick={() => now({ pick: inHand.rule })}>
+              Use the pick
+            </Button>
+          </div>
+          <div className="mb-1.5 flex flex-wrap gap-1.5">
+            <Button
+              disabled={inHand.faces === 0}
+              title="Lays this material on the picked faces, placed just as here, so that the pattern runs on"
+              onClick={() =>
+                void edit({ kind: "lay", material: only.material, pick: inHand.rule, projection: only.projection, like: only.key }).then(chooseLast, tellWrong)
+              }
+            >
+              Lay the same on the pick
+            </Button>
+            <Button
+              disabled={inHand.faces === 0}
+              title="Gives the picked faces of this finish a projection of their own"
+              onClick={() =>
+                void edit({ kind: "split", finish: only.key, pick: inHand.rule, projection: projectionOf(only.projection.kind) }).then(
+                  (after) => choose(after.finishes[row + 1]?.key),
+                  tellWrong,
+                )
+              }
+            >
+              Own projection
+            </Button>
+          </div>
+        </>
+      )}
+      {others.length > 0 && (
+        <Line label="Placed like">
+          <select
+            aria-label="Take the placement of another finish"
+            className="h-7 w-full border border-rule bg-sheet px-1.5"
+            value=""
+            onChange={(event) => event.target.value && now({ like: event.target.value })}
+          >
+            <option value="">take over from…</option>
+            {others.map((f) => (
+              <option key={f.key} value={f.key}>
+                {f.key} {f.name}
+              </option>
+            ))}
+          </select>
+        </Line>
       )}
       {only && <Measured project={project} finish={only} />}
     </section>
-  );
-}
-
-function DatumLines({ finish, change, now }: { finish: Finish; change: (what: Change) => Promise<unknown>; now: (what: Change) => void }) {
-  const { datum } = finish;
-  return (
-    <>
-      <Rule>Datum</Rule>
-      <Line label="Origin">
-        {([0, 1, 2] as const).map((axis) => (
-          <NumberField
-            key={axis}
-            hideLabel
-            label={`Origin ${"xyz"[axis]}`}
-            value={mm(datum.origin_mm[axis])}
-            className="flex-1"
-            onCommit={(text) => {
-              const origin: [string | number, string | number, string | number] = [...datum.origin_mm];
-              origin[axis] = text;
-              return change({ datum: { ...datum, origin_mm: origin } });
-            }}
-          />
-        ))}
-      </Line>
-      <Line label="Looks along">
-        <span className="figure flex-1">({datum.z_axis.map((v) => plain(v, 3)).join(", ")})</span>
-        <Button title="Place the projection anew, to suit the faces it is laid on" onClick={() => now({ datum: "fit" })}>
-          Fit anew
-        </Button>
-      </Line>
-    </>
   );
 }
 
@@ -212,8 +278,13 @@ function Measured({ project, finish }: { project: Project; finish: Finish }) {
   const figures = data?.[finish.key];
   if (!figures || finish.faces === 0) return null;
   const fresh = figures.laying_key === finish.laying_key;
+  const repeats = (finish.area_m2 * 1e6) / (finish.repeat_mm[0] * finish.repeat_mm[1]);
+  const unit = project.materials[finish.material]?.joints?.unit_mm;
+  const sized = unit && [0, 1].map((k) => unit[k] && unit[k]! * Math.abs(finish.scale[k]!));
+  const perSquare = sized?.[0] && sized[1] ? `, ${plain(1e6 / (sized[0] * sized[1]), 1)} units a m²` : "";
   const lines: { label: string; text: string; wrong?: boolean; figure?: "smeared" | "mirrored" | "seams" }[] = [
     { label: "Area", text: `${area(finish.area_m2)} on ${count(finish.faces)} faces` },
+    { label: "Repeats", text: `${plain(repeats, repeats < 10 ? 1 : 0)} of them${perSquare}` },
     { label: "True to scale", text: `${percent(figures.true_share)} of the area` },
     { label: "Stretch", text: `${percent(figures.least_stretch)} to ${percent(figures.greatest_stretch)}` },
     { label: "Smeared", text: area(figures.smeared_m2), wrong: figures.smeared_m2 > 0.00005, figure: "smeared" },
@@ -244,34 +315,4 @@ function Measured({ project, finish }: { project: Project; finish: Finish }) {
       </dl>
     </>
   );
-}
-
-interface BothProps {
-  values: [string, string];
-  labels: [string, string];
-  unit?: string;
-  onCommit: (typed: [string | null, string | null]) => Promise<unknown>;
-}
-
-function Both({ values, labels, unit, onCommit }: BothProps) {
-  return (
-    <>
-      <NumberField hideLabel label={labels[0]} value={values[0]} unit={unit} className="flex-1" onCommit={(text) => onCommit([text, null])} />
-      <span className="label">×</span>
-      <NumberField hideLabel label={labels[1]} value={values[1]} unit={unit} className="flex-1" onCommit={(text) => onCommit([null, text])} />
-    </>
-  );
-}
-
-function Line({ label, children }: { label: string; children: ReactNode }) {
-  return (
-    <div className="mb-1.5 grid grid-cols-[5.5rem_1fr] items-center">
-      <span className="label">{label}</span>
-      <div className="flex min-w-0 items-center gap-1.5">{children}</div>
-    </div>
-  );
-}
-
-function Rule({ children }: { children: string }) {
-  return <h3 className="mt-3 mb-1.5 border-b border-rule pb-0.5 font-figure font-semibold">{children}</h3>;
 }

@@ -8,7 +8,7 @@ export function Inspector({ project }: { project: Project }) {
   const rows = useWorkbench((s) => s.rows);
   const chosen = project.finishes.filter((finish) => rows.includes(finish.key));
   return (
-    <aside aria-label="Inspector" className="flex min-h-0 flex-col overflow-y-auto border-l border-ink/70 bg-paper">
+    <aside aria-label="Inspector" className="flex min-h-0 flex-col overflow-x-hidden overflow-y-auto border-l border-ink/70 bg-paper">
       <LayPanel project={project} />
       {chosen.length > 0 ? (
         <FinishPanel project={project} finishes={chosen} />

@@ -1,37 +1,37 @@
 import { useState } from "react";
 
 import { useEdits, useLibrary } from "../api/project";
-import type { Project, Projection } from "../api/types";
+import type { Project } from "../api/types";
+import { useTrials } from "../trials/useTrials";
 import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
+import { Picker } from "../ui/Picker";
 import { Swatch } from "../ui/Swatch";
 import { useNotices } from "../ui/notices";
-import { area, mm } from "../ui/numbers";
+import { area, mm, plain } from "../ui/numbers";
+import { lookingFrom, useEye } from "../view/eye";
 import { NOTHING, useWorkbench } from "../workbench/store";
-
-export const PROJECTIONS: { value: Projection["kind"]; text: string; hint: string }[] = [
-  { value: "box", text: "Box", hint: "Each face from the side it looks to: walls, furniture, anything square" },
-  { value: "planar", text: "Planar", hint: "One sheet pushed straight on: a single face, a gable, a floor" },
-];
-
-export function projectionOf(kind: Projection["kind"]): Projection {
-  return kind === "box" ? { kind, corners: "separate" } : { kind, backs: "through" };
-}
+import { PROJECTIONS, projectionOf, type Kind } from "./projections";
 
 /** A material on the pick: two choices and a button. */
 export function LayPanel({ project }: { project: Project }) {
   const { data: library = [] } = useLibrary();
   const { edit } = useEdits(project.id);
+  const { start } = useTrials(project);
   const tell = useNotices((s) => s.tell);
   const { pick, set } = useWorkbench();
   const [key, setKey] = useState("brick");
-  const [kind, setKind] = useState<Projection["kind"]>("box");
+  const [kind, setKind] = useState<Kind>("box");
   // A material that the project uses may have been given another repeat there.
   const material = project.materials[key] ?? library.find((m) => m.key === key);
 
+  const shown = material ? (pick.areaM2 * 1e6) / (material.repeat_mm[0] * material.repeat_mm[1]) : 0;
+
   const lay = async () => {
     try {
-      const after = await edit({ kind: "lay", material: key, pick: pick.rule, projection: projectionOf(kind) });
+      const eye = useEye.getState();
+      // The seam of a round projection falls on the side that is not seen from here.
+      const aim = eye.camera ? { towards: lookingFrom(eye).towards } : {};
+      const after = await edit({ kind: "lay", material: key, pick: pick.rule, projection: projectionOf(kind), aim });
       const added = after.finishes.at(-1);
       // The pick is put down, so that its hatching does not hide what was just laid.
       if (added) set({ rows: [added.key], pick: NOTHING });
@@ -64,16 +64,26 @@ export function LayPanel({ project }: { project: Project }) {
         {material && (
           <span className="figure block text-faint">
             repeats every {mm(material.repeat_mm[0])} × {mm(material.repeat_mm[1])} mm
+            {pick.faces > 0 && `, ${plain(shown, shown < 10 ? 1 : 0)} times on the pick`}
           </span>
         )}
       </p>
-      <div className="mb-2.5 flex items-center gap-3">
-        <span className="label">Projection</span>
-        <Choice label="Projection" value={kind} onChange={setKind} options={PROJECTIONS} />
+      <div className="mb-2.5">
+        <Picker label="Projection" value={kind} onChange={setKind} options={PROJECTIONS} />
       </div>
-      <Button look="main" className="h-9 w-full" disabled={pick.faces === 0} onClick={() => void lay()}>
-        {pick.faces === 0 ? "Pick faces to lay it on" : `Lay on the pick (${area(pick.areaM2)})`}
-      </Button>
+      <div className="flex gap-1.5">
+        <Button look="main" className="h-9 flex-1" disabled={pick.faces === 0} onClick={() => void lay()}>
+          {pick.faces === 0 ? "Pick faces to lay it on" : `Lay on the pick (${area(pick.areaM2)})`}
+        </Button>
+        <Button
+          className="h-9"
+          disabled={pick.faces === 0}
+          title="Lays the pick by every projection and shows them side by side"
+          onClick={() => void start(null, key)}
+        >
+          Try all
+        </Button>
+      </div>
     </section>
   );
 }

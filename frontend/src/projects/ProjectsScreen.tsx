@@ -53,7 +53,7 @@ export function ProjectsScreen() {
           <Button look="main" className="h-9 px-4 text-[15px]" onClick={() => chooser.current?.click()}>
             <FolderOpen size={17} aria-hidden /> Open a model
           </Button>
-          <p className="label mt-1.5">or drop it here: OBJ with its MTL and images, glTF, GLB, a .pivrel project</p>
+          <p className="label mt-1.5">or drop it here: STEP, IFC, OBJ with its MTL and images, glTF, GLB, STL, PLY, a .pivrel project</p>
           <input
             ref={chooser}
             type="file"

@@ -4,6 +4,7 @@ import { Link, useLocation } from "wouter";
 
 import { useEdits, useProject } from "../api/project";
 import type { Project } from "../api/types";
+import { ModelMenu } from "../revision/ModelMenu";
 import { Button } from "../ui/Button";
 import { useWorkbench } from "../workbench/store";
 import { Wordmark } from "./Wordmark";
@@ -67,7 +68,10 @@ export function ProjectFrame({ id, children }: Props) {
             );
           })}
         </nav>
-        <UndoRedo project={project} />
+        <div className="ml-auto flex gap-2">
+          <ModelMenu project={project} />
+          <UndoRedo project={project} />
+        </div>
       </header>
       {children(project)}
     </div>
@@ -89,7 +93,7 @@ function UndoRedo({ project }: { project: Project }) {
     return () => window.removeEventListener("keydown", onKey);
   }, [run]);
   return (
-    <div className="ml-auto flex gap-2">
+    <div className="flex gap-2">
       <Button
         disabled={!project.undo}
         onClick={() => run("undo")}

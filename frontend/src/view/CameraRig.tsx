@@ -1,16 +1,18 @@
-import { useThree } from "@react-three/fiber";
+import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 import { MOUSE, OrthographicCamera, PerspectiveCamera } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
 import { useWorkbench } from "../workbench/store";
-import { eyeFor } from "./cameras";
+import { eyeAgain, eyeFor } from "./cameras";
+import { useEye } from "./eye";
 import { trianglesOf, type ModelArrays } from "./geometry";
 
 /** Orbit, pan and zoom; goes where the workbench asks: a straight view, or close to the pick. */
 export function CameraRig({ model }: { model: ModelArrays }) {
   const { gl, set, size, invalidate, camera } = useThree();
   const going = useWorkbench((s) => s.going);
+  const turning = useWorkbench((s) => s.turning);
   const controls = useRef<OrbitControls | null>(null);
   const aspect = size.width / Math.max(size.height, 1);
   const latest = useRef({ aspect, camera });
@@ -18,12 +20,14 @@ export function CameraRig({ model }: { model: ModelArrays }) {
 
   useEffect(() => {
     const before = controls.current;
-    const { view, toPick } = going;
+    const { view, toPick, saved } = going;
     const mask = useWorkbench.getState().pick.mask;
     const picked = toPick ? trianglesOf(model, mask) : new Uint32Array(0);
     const points = picked.length > 0 ? pointsOf(model, picked) : pointsOf(model, model.index);
     const from = toPick && before ? latest.current.camera.position.clone().sub(before.target).normalize() : undefined;
-    const eye = eyeFor(points, view, latest.current.aspect, from);
+    const eye = saved
+      ? eyeAgain(points, saved, latest.current.aspect)
+      : eyeFor(points, view, latest.current.aspect, from);
     const made = new OrbitControls(eye.camera, gl.domElement);
     made.mouseButtons = { LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.PAN, RIGHT: MOUSE.PAN };
     made.enableDamping = false;
@@ -34,6 +38,7 @@ export function CameraRig({ model }: { model: ModelArrays }) {
     made.addEventListener("change", () => invalidate());
     made.update();
     controls.current = made;
+    useEye.setState({ target: made.target });
     set({ camera: eye.camera as never });
     invalidate();
     return () => made.dispose();
@@ -49,6 +54,18 @@ export function CameraRig({ model }: { model: ModelArrays }) {
     camera.updateProjectionMatrix();
     invalidate();
   }, [aspect, camera, invalidate]);
+
+  useEffect(() => {
+    if (controls.current) controls.current.autoRotate = turning;
+    invalidate();
+  }, [turning, invalidate]);
+  // A turntable goes round once in half a minute, whatever the frame rate.
+  useFrame((_, seconds) => {
+    if (!turning || !controls.current) return;
+    controls.current.autoRotateSpeed = 2;
+    controls.current.update(Math.min(seconds, 0.1));
+    invalidate();
+  });
 
   return null;
 }

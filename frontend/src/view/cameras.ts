@@ -2,6 +2,8 @@
 
 import { Box3, OrthographicCamera, PerspectiveCamera, Vector3 } from "three";
 
+import type { Triple } from "../api/types";
+
 export const STRAIGHT = {
   top: new Vector3(0, 0, 1),
   front: new Vector3(0, -1, 0),
@@ -15,6 +17,15 @@ export type StraightView = keyof typeof STRAIGHT;
 export type EyeView = StraightView | "around";
 
 const FROM_AROUND = new Vector3(-0.55, -1, 0.42).normalize();
+
+/** An eye as it was saved, in the view's coordinates. */
+export interface SavedEye {
+  position: Triple;
+  target: Triple;
+  up: Triple;
+  /** What a parallel view shows from bottom to top, in mm; null in perspective. */
+  heightMm: number | null;
+}
 
 export interface Eye {
   camera: PerspectiveCamera | OrthographicCamera;
@@ -56,6 +67,21 @@ export function eyeFor(points: Float32Array, view: EyeView, aspect: number, towa
   }
   target.addScaledVector(upwards, tangent * distance * 2 * LOWER);
   return placed(new PerspectiveCamera(FIELD_DEG, aspect), target, direction, up, radius, distance);
+}
+
+/** The eye as it was saved. */
+export function eyeAgain(points: Float32Array, saved: SavedEye, aspect: number): Eye {
+  const target = new Vector3(...saved.target);
+  const direction = new Vector3(...saved.position).sub(target);
+  const distance = direction.length();
+  direction.normalize();
+  const radius = Math.max(new Box3().setFromArray(points).getSize(new Vector3()).length() / 2, 1e-3);
+  const half = (saved.heightMm ?? 1) / 2;
+  const camera =
+    saved.heightMm === null
+      ? new PerspectiveCamera(FIELD_DEG, aspect)
+      : new OrthographicCamera(-half * aspect, half * aspect, half, -half);
+  return placed(camera, target, direction, new Vector3(...saved.up), radius, distance);
 }
 
 interface Frame {

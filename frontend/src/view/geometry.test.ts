@@ -1,7 +1,7 @@
 import { BufferAttribute } from "three";
 import { describe, expect, it } from "vitest";
 
-import { drawnGeometry, groupByRow, placeSheet, trianglesOf, type ModelArrays } from "./geometry";
+import { drawnGeometry, facesByRow, groupByRow, placeSheet, trianglesOf, type ModelArrays } from "./geometry";
 
 /** A quad and two triangles side by side: faces 0, 1, 2 with corners 0-3, 4-6, 7-9. */
 function model(): ModelArrays {
@@ -14,7 +14,7 @@ function model(): ModelArrays {
     triangleFace: new Uint32Array([0, 0, 1, 2]),
     faceStart: new Uint32Array([0, 4, 7, 10]),
     facePart: new Uint32Array(3),
-    lines: new Float32Array(),
+    lines: { ends: new Float32Array(), faces: new Uint32Array(0) },
     bvh: null as never,
   };
 }
@@ -26,7 +26,7 @@ describe("grouping the triangles by row", () => {
   it("puts bare faces first and then each row, in file order within", () => {
     const arrays = model();
     const geometry = drawnGeometry(arrays);
-    groupByRow(geometry, arrays, new Int16Array([1, -1, 0]), 2);
+    groupByRow(geometry, arrays, new Int16Array([1, -1, 0]), 2, new Uint8Array(0));
     expect(groups(geometry)).toEqual([
       [0, 3, 0],
       [3, 3, 1],
@@ -38,8 +38,8 @@ describe("grouping the triangles by row", () => {
   it("leaves the arrays as they came, and can be done again", () => {
     const arrays = model();
     const geometry = drawnGeometry(arrays);
-    groupByRow(geometry, arrays, new Int16Array([0, 0, 0]), 1);
-    groupByRow(geometry, arrays, new Int16Array([-1, -1, -1]), 0);
+    groupByRow(geometry, arrays, new Int16Array([0, 0, 0]), 1, new Uint8Array(0));
+    groupByRow(geometry, arrays, new Int16Array([-1, -1, -1]), 0, new Uint8Array(0));
     expect(groups(geometry)).toEqual([[0, 12, 0]]);
     expect([...geometry.index!.array]).toEqual([...arrays.index]);
   });
@@ -49,8 +49,8 @@ describe("placing a sheet", () => {
   it("writes the corners of the row's faces in face order and no others", () => {
     const arrays = model();
     const geometry = drawnGeometry(arrays);
-    const cover = new Int16Array([0, 1, 0]);
-    placeSheet(geometry, arrays, cover, 0, new Float32Array(Array.from({ length: 14 }, (_, i) => i + 1)));
+    const [faces] = facesByRow(new Int16Array([0, 1, 0]), 2);
+    placeSheet(geometry, arrays, faces!, new Float32Array(Array.from({ length: 14 }, (_, i) => i + 1)));
     const uv = [...geometry.getAttribute("uv").array];
     expect(uv.slice(0, 8)).toEqual([1, 2, 3, 4, 5, 6, 7, 8]);
     expect(uv.slice(8, 14)).toEqual([0, 0, 0, 0, 0, 0]);

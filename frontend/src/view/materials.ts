@@ -1,29 +1,46 @@
-/** Physically based materials of the finishes, with their images sized in mm. */
+/** What the groups of the model are drawn with: a finish, flat color, checker, or a plain tone. */
 
 import {
   DoubleSide,
   LinearMipmapLinearFilter,
+  Matrix3,
+  MeshBasicMaterial,
   MeshStandardMaterial,
   RepeatWrapping,
   SRGBColorSpace,
   TextureLoader,
+  Vector2,
   type Texture,
 } from "three";
 
-import { imageUrl } from "../api/client";
-import type { Material, Pair } from "../api/types";
+import { viewUrl } from "../api/client";
+import type { Channel, Finish, Material, Pair, Triple } from "../api/types";
+import { placementChange, placementMatrix } from "./placement";
+import { blendThree, repeatOf, toDatum, triplanarUniforms, type TriplanarUniforms } from "./triplanar";
 
-export type Look = "finish" | "checker" | "bare";
+export type Look = "finish" | "color" | "channel" | "checker" | "stretch" | "seams" | "grain" | "bare";
+
+/** Looks in which each face has one tone for what is measured of it. */
+export const isToned = (look: Look) => look === "stretch" || look === "bare";
 
 const loader = new TextureLoader();
 const textures = new Map<string, Texture>();
+let loading = 0;
+
+/** Whether every image that was asked for has come. */
+export const texturesReady = () => loading === 0;
 
 /** One texture an image and repeat; the view draws again when the image has come. */
 function texture(url: string, repeat: Pair, color: boolean, changed: () => void): Texture {
-  const key = `${url}|${repeat.join("x")}`;
+  const key = `${url}|${repeat.join("x")}|${color}`;
   const held = textures.get(key);
   if (held) return held;
-  const made = loader.load(url, changed);
+  loading++;
+  const come = () => {
+    loading--;
+    changed();
+  };
+  const made = loader.load(url, come, undefined, come);
   made.wrapS = made.wrapT = RepeatWrapping;
   made.minFilter = LinearMipmapLinearFilter;
   made.anisotropy = 8;
@@ -35,7 +52,7 @@ function texture(url: string, repeat: Pair, color: boolean, changed: () => void)
 }
 
 /** Set back a little, so that creases and the pick lie clear of the faces. */
-const SURFACE = {
+export const SET_BACK = {
   side: DoubleSide,
   shadowSide: DoubleSide,
   polygonOffset: true,
@@ -43,28 +60,196 @@ const SURFACE = {
   polygonOffsetUnits: 2,
 } as const;
 
-export function finishMaterial(material: Material, changed: () => void): MeshStandardMaterial {
-  const { base_color, normal, roughness } = material.images;
-  const image = (sha?: string, color = false) =>
-    sha ? texture(imageUrl(sha), material.repeat_mm, color, changed) : null;
-  return new MeshStandardMaterial({
-    ...SURFACE,
-    map: image(base_color, true),
-    normalMap: image(normal),
-    roughnessMap: image(roughness),
-    roughness: roughness ? 1 : 0.8,
-    metalness: material.metallic,
-  });
+export const PLAIN = "#d8d5cd";
+
+/** Faces whose material has no image of the channel that is looked at. */
+const MISSING = "#c9c2b2";
+
+export function plainMaterial(color: string, vertexColors = false): MeshStandardMaterial {
+  return new MeshStandardMaterial({ ...SET_BACK, color, vertexColors, roughness: 0.85 });
 }
 
-/** The checker: ten squares by ten of the given size in mm, whatever the finish. */
-export function checkerMaterial(squareMm: number, changed: () => void): MeshStandardMaterial {
-  const map = texture(`/api/checker/${squareMm}.png`, [squareMm * 10, squareMm * 10], true, changed);
-  return new MeshStandardMaterial({ ...SURFACE, map, roughness: 0.9 });
+type Maps = Partial<Record<Channel, Texture>>;
+
+/** The channels that light falls on. */
+const LIT: Channel[] = ["base_color", "normal", "roughness", "metallic", "occlusion"];
+
+/** The images of a material as a look shows them, and the size in mm after which they repeat. */
+function mapsOf(
+  material: Material,
+  look: Look,
+  square: number,
+  channel: Channel,
+  changed: () => void,
+): { maps: Maps; repeat: Pair } {
+  if (look === "checker") {
+    const repeat: Pair = [square * 10, square * 10];
+    return { maps: { base_color: texture(`/api/checker/${square}.png`, repeat, true, changed) }, repeat };
+  }
+  const maps: Maps = {};
+  if (look === "channel") {
+    // One channel alone, as it is stored, in the place of the color.
+    const sha = material.images[channel];
+    if (sha) maps.base_color = texture(viewUrl(sha), material.repeat_mm, true, changed);
+    return { maps, repeat: material.repeat_mm };
+  }
+  for (const [name, sha] of Object.entries(material.images) as [Channel, string][]) {
+    if (name === "base_color" || (look === "finish" && LIT.includes(name))) {
+      maps[name] = texture(viewUrl(sha), material.repeat_mm, name === "base_color", changed);
+    }
+  }
+  return { maps, repeat: material.repeat_mm };
 }
 
-export const BARE_COLORS: Record<Look, string> = { finish: "#d8d5cd", checker: "#d8d5cd", bare: "#d4512c" };
+/** One row of the schedule as it is drawn. What moves the sheet is set without building anything anew. */
+export class RowSurface {
+  readonly material: MeshStandardMaterial | MeshBasicMaterial;
+  private readonly uniforms: TriplanarUniforms | null = null;
+  private readonly sheetEnd = { value: new Matrix3() };
+  private own: Texture[] = [];
 
-export function plainMaterial(color: string): MeshStandardMaterial {
-  return new MeshStandardMaterial({ ...SURFACE, color, roughness: 0.85 });
+  constructor(
+    readonly signature: string,
+    finish: Finish,
+    materials: Record<string, Material>,
+    private readonly look: Look,
+    square: number,
+    channel: Channel,
+    private readonly changed: () => void,
+  ) {
+    const main = materials[finish.material]!;
+    const { maps, repeat } = mapsOf(main, look, square, channel, changed);
+    const kind = finish.projection;
+    const options = { ...SET_BACK, map: kind.kind === "triplanar" ? null : (maps.base_color ?? null) };
+    if (!finish.tile) Object.assign(options, { polygonOffsetFactor: 0.5, polygonOffsetUnits: 1 });
+    if (look === "color" || look === "channel") {
+      const color = look === "channel" && !maps.base_color ? MISSING : undefined;
+      this.material = new MeshBasicMaterial({ ...options, toneMapped: false, ...(color && { color }) });
+    } else {
+      this.material = new MeshStandardMaterial({
+        ...options,
+        normalMap: kind.kind === "triplanar" ? null : (maps.normal ?? null),
+        roughnessMap: kind.kind === "triplanar" ? null : (maps.roughness ?? null),
+        metalnessMap: kind.kind === "triplanar" ? null : (maps.metallic ?? null),
+        aoMap: kind.kind === "triplanar" ? null : (maps.occlusion ?? null),
+        roughness: maps.roughness ? 1 : look === "checker" ? 0.9 : 0.8,
+        metalness: look === "checker" ? 0 : maps.metallic ? 1 : main.metallic,
+        normalScale: new Vector2(1, main.normal_y === "-" ? -1 : 1),
+      });
+    }
+    if (kind.kind === "triplanar") {
+      this.uniforms = triplanarUniforms();
+      (["x", "y", "z"] as const).forEach((axis, k) => {
+        const of = materials[kind.materials[axis] ?? ""] ?? main;
+        const own = mapsOf(of, look, square, channel, changed);
+        this.uniforms!.triNormalUp.value[k] = of.normal_y === "-" ? -1 : 1;
+        this.uniforms!.triMap.value[k] = own.maps.base_color ?? null;
+        // A channel that one of the three lacks is taken from the finish's own material.
+        this.uniforms!.triNormalMap.value[k] = maps.normal ? (own.maps.normal ?? maps.normal) : null;
+        this.uniforms!.triRoughnessMap.value[k] = maps.roughness ? (own.maps.roughness ?? maps.roughness) : null;
+        this.uniforms!.triRepeat.value[k] = repeatOf(own.repeat);
+      });
+      blendThree(this.material, this.uniforms);
+    } else if (!finish.tile) {
+      this.endSheet(main.repeat_mm);
+    }
+    this.sheet = repeat;
+    this.end = main.repeat_mm;
+  }
+
+  private readonly sheet: Pair;
+  private readonly end: Pair;
+
+  /** Shows the finish as it is under the hand; laid is as the corners were laid. */
+  place(laid: Finish, now: Finish, materials: Record<string, Material>, viewOrigin: Triple) {
+    if (this.uniforms && now.projection.kind === "triplanar") {
+      const u = this.uniforms;
+      const own = now.projection.materials;
+      if (now.datum) u.triToDatum.value.copy(toDatum(now.datum, viewOrigin));
+      (["x", "y", "z"] as const).forEach((axis, k) => {
+        const grain = now.grain_deg === null ? null : (materials[own[axis] ?? now.material]?.grain_deg ?? 0);
+        const turn_deg = grain === null ? now.turn_deg : now.grain_deg! - grain;
+        u.triSheet.value[k]!.copy(placementMatrix({ ...now, turn_deg }));
+      });
+      u.triBlend.value = now.projection.blend;
+      u.triMirrored.value = now.projection.backs === "mirrored";
+      u.triOnce.value = !now.tile;
+      return;
+    }
+    const still =
+      laid.turn_deg === now.turn_deg &&
+      laid.offset_mm.join() === now.offset_mm.join() &&
+      laid.scale.join() === now.scale.join();
+    const change = still ? new Matrix3() : placementChange(laid, now);
+    this.sheetEnd.value.copy(new Matrix3().makeScale(1 / this.end[0], 1 / this.end[1]).multiply(change));
+    this.move(still ? null : new Matrix3().makeScale(1 / this.sheet[0], 1 / this.sheet[1]).multiply(change));
+  }
+
+  /** Gives this row textures with a matrix of their own, or the shared ones back. */
+  private move(matrix: Matrix3 | null) {
+    if (!matrix && this.own.length === 0) return;
+    const slots = ["map", "normalMap", "roughnessMap", "metalnessMap", "aoMap"] as const;
+    const material = this.material as MeshStandardMaterial;
+    if (matrix && this.own.length === 0) {
+      for (const slot of slots) {
+        const shared = material[slot];
+        if (!shared) continue;
+        const clone = shared.clone();
+        clone.userData.shared = shared;
+        clone.matrixAutoUpdate = false;
+        material[slot] = clone;
+        this.own.push(clone);
+      }
+    }
+    for (const slot of slots) {
+      const held = material[slot];
+      const shared = held?.userData.shared as Texture | undefined;
+      if (!held || !shared) continue;
+      if (matrix) held.matrix.copy(matrix);
+      else material[slot] = shared;
+    }
+    if (!matrix) {
+      this.own.forEach((clone) => clone.dispose());
+      this.own = [];
+    }
+    this.changed();
+  }
+
+  /** A sheet that does not tile is drawn within its own outline only. */
+  private endSheet(size: Pair) {
+    const end = this.sheetEnd;
+    end.value.makeScale(1 / size[0], 1 / size[1]);
+    this.material.onBeforeCompile = (shader) => {
+      shader.uniforms.sheetEnd = end;
+      shader.vertexShader = shader.vertexShader
+        .replace("#include <common>", "#include <common>\nuniform mat3 sheetEnd;\nvarying vec2 vSheet;")
+        .replace("#include <begin_vertex>", "#include <begin_vertex>\nvSheet = (sheetEnd * vec3(uv, 1.0)).xy;");
+      shader.fragmentShader = shader.fragmentShader
+        .replace("#include <common>", "#include <common>\nvarying vec2 vSheet;")
+        .replace(
+          "#include <map_fragment>",
+          "if (any(lessThan(vSheet, vec2(0.0))) || any(greaterThan(vSheet, vec2(1.0)))) discard;\n#include <map_fragment>",
+        );
+    };
+    this.material.customProgramCacheKey = () => `single ${this.look}`;
+  }
+
+  dispose() {
+    this.own.forEach((clone) => clone.dispose());
+    this.material.dispose();
+  }
+}
+
+/** Whatever needs a row's surface to be built anew, as text. */
+export function surfaceSignature(
+  finish: Finish,
+  materials: Record<string, Material>,
+  look: Look,
+  square: number,
+  channel: Channel,
+) {
+  const kind = finish.projection;
+  const own = kind.kind === "triplanar" ? Object.values(kind.materials) : [];
+  const used = [finish.material, ...own].map((key) => (key ? materials[key] : null));
+  return JSON.stringify([kind.kind === "triplanar", finish.tile, used, look, look === "checker" ? square : 0, look === "channel" ? channel : 0]);
 }

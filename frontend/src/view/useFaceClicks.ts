@@ -1,37 +1,43 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
-import { DoubleSide, Raycaster, Vector2 } from "three";
+import { Vector2, type Vector3 } from "three";
 
+import type { Pair } from "../api/types";
+import { modelAt, useEye } from "./eye";
 import type { ModelArrays } from "./geometry";
 
 /** A press that moved further than this many pixels was a turn of the view, not a click. */
 const STILL = 4;
 
+export interface FaceHit {
+  face: number;
+  /** In the view's coordinates. */
+  point: Vector3;
+}
+
 /** Calls back with the face under a click, or null where the click met nothing. */
-export function useFaceClicks(model: ModelArrays, onFace: (face: number | null, event: PointerEvent) => void) {
-  const { gl, camera } = useThree();
+export function useFaceClicks(model: ModelArrays, onFace: (hit: FaceHit | null, event: PointerEvent) => void) {
+  const { gl } = useThree();
   useEffect(() => {
     const canvas = gl.domElement;
-    const raycaster = new Raycaster();
     let pressed = new Vector2();
     const down = (event: PointerEvent) => {
       pressed = new Vector2(event.clientX, event.clientY);
     };
+    const click = (pixel: Pair, event: PointerEvent) => onFace(modelAt(useEye.getState(), pixel), event);
     const up = (event: PointerEvent) => {
       const here = new Vector2(event.clientX, event.clientY);
       if (event.button !== 0 || here.distanceTo(pressed) > STILL) return;
       const box = canvas.getBoundingClientRect();
-      const x = ((event.clientX - box.left) / box.width) * 2 - 1;
-      const y = 1 - ((event.clientY - box.top) / box.height) * 2;
-      raycaster.setFromCamera(new Vector2(x, y), camera);
-      const triangle = model.bvh.raycastFirst(raycaster.ray, DoubleSide)?.faceIndex;
-      onFace(triangle == null ? null : (model.triangleFace[triangle] ?? null), event);
+      click([event.clientX - box.left, event.clientY - box.top], event);
     };
+    useEye.setState({ click });
     canvas.addEventListener("pointerdown", down);
     canvas.addEventListener("pointerup", up);
     return () => {
       canvas.removeEventListener("pointerdown", down);
       canvas.removeEventListener("pointerup", up);
+      useEye.setState({ click: null });
     };
-  }, [gl, camera, model, onFace]);
+  }, [gl, model, onFace]);
 }

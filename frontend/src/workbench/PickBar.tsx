@@ -2,9 +2,13 @@ import { sendJson } from "../api/client";
 import type { Level, Project } from "../api/types";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
+import { Menu } from "../ui/Menu";
 import { NumberField } from "../ui/NumberField";
-import { area, count, plain } from "../ui/numbers";
-import { useWorkbench } from "./store";
+import { plain } from "../ui/numbers";
+import { InSight } from "./InSight";
+import { PickedLine } from "./PickedLine";
+import { PickSets } from "./PickSets";
+import { useWorkbench, type Tool } from "./store";
 import { usePicking } from "./usePicking";
 
 const LEVELS: { value: Level; text: string; hint: string }[] = [
@@ -13,36 +17,101 @@ const LEVELS: { value: Level; text: string; hint: string }[] = [
   { value: "part", text: "Part", hint: "A click picks a whole part (3)" },
 ];
 
-const WAYS = [
-  { value: "replace" as const, text: "New", hint: "A click begins a new pick" },
-  { value: "add" as const, text: "Add", hint: "A click adds to the pick (or hold Shift)" },
-  { value: "remove" as const, text: "Take off", hint: "A click takes off the pick (or hold Ctrl)" },
+interface Further {
+  value: Level;
+  text: string;
+  hint: string;
+  /** Whether the model file states what this goes by. */
+  there?: (project: Project) => boolean;
+}
+
+const FURTHER: Further[] = [
+  { value: "ring", text: "Ring", hint: "The faces that go round, over the edge nearest to the click" },
+  { value: "plane", text: "Plane", hint: "All faces in the same plane" },
+  { value: "facing", text: "Same facing", hint: "Faces of the part that look the same way" },
+  { value: "shape", text: "Same shape", hint: "All copies of the part" },
+  { value: "surface", text: "Same surface", hint: "All patches on the same exact surface", there: (p) => p.model.exact },
+  { value: "element", text: "Element type", hint: "All walls, all slabs …", there: (p) => p.model.elements },
+  { value: "storey", text: "Storey", hint: "Everything on the storey", there: (p) => p.model.storeys },
+  { value: "source", text: "File's material", hint: "What the file makes of one material", there: (p) => p.model.sources > 0 },
 ];
 
-/** What a click picks, what changes the whole pick, and what is picked now. */
+const WAYS = [
+  { value: "replace" as const, text: "New", hint: "Begins a new pick" },
+  { value: "add" as const, text: "Add", hint: "Adds to the pick (or hold Shift)" },
+  { value: "remove" as const, text: "Take off", hint: "Takes off the pick (or hold Ctrl)" },
+  { value: "keep" as const, text: "Keep", hint: "Keeps what is in both" },
+];
+
+const TOOLS: { value: Tool; text: string; hint: string }[] = [
+  { value: "click", text: "Click", hint: "Pick by clicks (K)" },
+  { value: "rectangle", text: "Rectangle", hint: "Drag a rectangle over the view (R); the right button pans" },
+  { value: "outline", text: "Outline", hint: "Draw round the faces with the pointer (U)" },
+];
+
+/** What picks and how, what changes the whole pick, and what is picked now. */
 export function PickBar({ project }: { project: Project }) {
-  const { level, how, crease, pick, set, goTo, going } = useWorkbench();
+  const { level, how, tool, through, whole, crease, angle, pick, set, goTo, going } = useWorkbench();
   const ask = usePicking(project.id);
   const picked = pick.faces > 0;
-  const setCrease = async (text: string) => {
+  const further = FURTHER.filter((f) => f.there?.(project) ?? true);
+  const inFurther = further.find((f) => f.value === level);
+  const typedAngle = (name: "crease" | "angle") => async (text: string) => {
     const { value } = await sendJson<{ value: number }>("POST", "/quantity", { text, kind: "angle" });
-    if (!(value > 0 && value <= 180)) throw new Error("a crease is above 0 and at most 180 degrees");
-    set({ crease: value });
+    if (!(value > 0 && value <= 180)) throw new Error("this angle is above 0 and at most 180 degrees");
+    set({ [name]: value });
   };
   return (
     <section
       aria-label="Pick"
-      className="absolute top-2.5 left-2.5 flex max-w-[calc(100%-1.25rem)] flex-wrap items-center gap-x-3 gap-y-1.5 border border-rule bg-paper/95 px-2.5 py-1.5"
+      className="absolute top-2.5 left-2.5 flex max-w-[calc(100%-1.25rem)] flex-wrap items-center gap-x-2 gap-y-1.5 border border-rule bg-paper/95 px-2.5 py-1.5"
     >
-      <Choice label="A click picks" value={level} onChange={(value) => set({ level: value })} options={LEVELS} />
+      <Choice label="Picks with" value={tool} onChange={(value) => set({ tool: value })} options={TOOLS} />
+      {tool !== "click" && (
+        <>
+          <Choice
+            label="Takes"
+            value={through ? "through" : "seen"}
+            onChange={(value) => set({ through: value === "through" })}
+            options={[
+              { value: "seen", text: "Seen", hint: "Only faces that show" },
+              { value: "through", text: "Through", hint: "Also what lies behind" },
+            ]}
+          />
+          <Choice
+            label="Faces"
+            value={whole ? "whole" : "touched"}
+            onChange={(value) => set({ whole: value === "whole" })}
+            options={[
+              { value: "touched", text: "Touched", hint: "Faces that the outline touches" },
+              { value: "whole", text: "Whole", hint: "Only faces that lie wholly within" },
+            ]}
+          />
+        </>
+      )}
+      <span className="flex gap-1">
+        <Choice label="A click picks" value={level} onChange={(value) => set({ level: value })} options={LEVELS} />
+        <Menu
+          text={inFurther ? inFurther.text : "More"}
+          title="More of what a click can stand for"
+          look={inFurther ? "main" : "plain"}
+          items={further.map((f) => ({ text: f.text, hint: f.hint, onSelect: () => set({ level: f.value }) }))}
+        />
+      </span>
       {level === "patch" && (
         <label className="flex items-center gap-1.5" title="Faces join to a patch where they meet at less than this angle">
           <span className="label">crease</span>
-          <NumberField label="Crease angle" hideLabel value={plain(crease)} unit="°" onCommit={setCrease} className="w-14" />
+          <NumberField label="Crease angle" hideLabel value={plain(crease)} unit="°" onCommit={typedAngle("crease")} className="w-14" />
+        </label>
+      )}
+      {level === "facing" && (
+        <label className="flex items-center gap-1.5" title="How far a face may look another way">
+          <span className="label">within</span>
+          <NumberField label="Facing angle" hideLabel value={plain(angle)} unit="°" onCommit={typedAngle("angle")} className="w-14" />
         </label>
       )}
       <Choice label="A click" value={how} onChange={(value) => set({ how: value })} options={WAYS} />
-      <span className="flex gap-1">
+      <span className="-ml-1 flex [&>button]:px-1.5">
         <Button look="quiet" onClick={() => void ask({ how: "all" })} shortcut="A">
           All
         </Button>
@@ -55,21 +124,16 @@ export function PickBar({ project }: { project: Project }) {
         <Button look="quiet" disabled={!picked} onClick={() => void ask({ how: "grow" })} shortcut="+">
           Grow
         </Button>
+        <Button look="quiet" disabled={!picked} onClick={() => void ask({ how: "shrink" })} shortcut="−">
+          Shrink
+        </Button>
         <Button look="quiet" disabled={!picked} onClick={() => goTo(going.view, true)} shortcut="Z">
-          Zoom to pick
+          Zoom
         </Button>
       </span>
-      <output className="figure basis-full" data-testid="picked">
-        {picked ? (
-          <>
-            <strong className="font-semibold text-hand">Picked</strong> {pick.words} · {count(pick.faces)}{" "}
-            {pick.faces === 1 ? "face" : "faces"} · {count(pick.parts)} {pick.parts === 1 ? "part" : "parts"} ·{" "}
-            {area(pick.areaM2)}
-          </>
-        ) : (
-          <span className="text-faint">Nothing is picked. Click the model; drag to look round it.</span>
-        )}
-      </output>
+      <InSight project={project} />
+      <PickSets project={project} />
+      <PickedLine project={project} />
     </section>
   );
 }

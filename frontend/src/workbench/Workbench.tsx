@@ -1,31 +1,78 @@
-import { useCallback } from "react";
+import { useCallback, useEffect, useRef } from "react";
 
-import type { Project } from "../api/types";
+import type { Pair, Project, Triple } from "../api/types";
 import { Inspector } from "../inspector/Inspector";
 import { Schedule } from "../schedule/Schedule";
 import { useModelArrays } from "../view/geometry";
 import { ModelView } from "../view/ModelView";
 import { count } from "../ui/numbers";
+import { RevisionPanel } from "../revision/RevisionPanel";
+import { TrialsPanel } from "../trials/TrialsPanel";
+import { DatumOverlay } from "../view/datum/DatumOverlay";
+import { eyeSent, useEye } from "../view/eye";
+import type { FaceHit } from "../view/useFaceClicks";
+import { CompareOverlay } from "./CompareOverlay";
+import { ErrandBanner } from "./ErrandBanner";
 import { FirstSteps } from "./FirstSteps";
+import { Legend } from "./Legend";
 import { PickBar } from "./PickBar";
-import { useWorkbench } from "./store";
+import { RegionOverlay } from "./RegionOverlay";
+import { useWorkbench, type Way } from "./store";
+import { TapeOverlay } from "./TapeOverlay";
+import { UnderPointer } from "./UnderPointer";
+import { useFreshPick } from "./useFreshPick";
+import { useErrand } from "./useErrand";
 import { useKeys } from "./useKeys";
 import { usePicking } from "./usePicking";
 import { ViewBar } from "./ViewBar";
+
+/** How a press changes the pick: held keys count before what is chosen. */
+const wayOf = (event: PointerEvent, chosen: Way): Way =>
+  event.shiftKey ? "add" : event.ctrlKey || event.metaKey || event.altKey ? "remove" : chosen;
 
 /** Where the work happens: the model, the schedule below it, the finish in hand beside it. */
 export default function Workbench({ project }: { project: Project }) {
   const model = useModelArrays(project);
   const pick = usePicking(project.id);
   const shown = useWorkbench((s) => s.shown);
+  const revisionShown = useWorkbench((s) => s.revisionShown);
+  useFreshPick(project);
+  const view = useRef<HTMLElement>(null);
+  useEffect(() => {
+    // For whoever checks what is drawn where: from the view's coordinates to clip space, column by column.
+    // Written past React, so that turning the view does not draw the whole page again.
+    const marked = () => view.current && (view.current.dataset.eye = useEye.getState().matrix.elements.join());
+    marked();
+    return useEye.subscribe(marked);
+  }, []);
+  useEffect(
+    () => useWorkbench.subscribe(({ previews }) => view.current && (view.current.dataset.previews = String(previews))),
+    [],
+  );
+  const run = useErrand(project);
   useKeys(project);
 
   const onFace = useCallback(
-    (face: number | null, event: PointerEvent) => {
-      const { level, crease, how } = useWorkbench.getState();
-      const asked = event.shiftKey ? "add" : event.ctrlKey || event.metaKey || event.altKey ? "remove" : how;
-      if (face !== null) void pick({ how: asked, clicked: { face, level, crease_deg: crease } });
+    (hit: FaceHit | null, event: PointerEvent) => {
+      const { level, crease, angle, how, errand } = useWorkbench.getState();
+      if (errand) return void (hit && run(errand, hit));
+      const asked = wayOf(event, how);
+      if (hit !== null) {
+        const [x, y, z] = project.model.view_origin_mm;
+        const place: Triple = [hit.point.x + x, hit.point.y + y, hit.point.z + z];
+        void pick({ how: asked, clicked: { face: hit.face, level, crease_deg: crease, angle_deg: angle, place } });
+      }
       else if (asked === "replace") void pick({ how: "none" });
+    },
+    [pick, run, project.model.view_origin_mm],
+  );
+  const onRegion = useCallback(
+    (outline: Pair[], event: PointerEvent) => {
+      const { level, crease, how, through, whole } = useWorkbench.getState();
+      // An outline goes by faces, patches or parts; the finer ways of a click need a place.
+      const by = level === "patch" || level === "part" ? level : "face";
+      const region = { outline, eye: eyeSent(useEye.getState()), through, whole, level: by, crease_deg: crease } as const;
+      void pick({ how: wayOf(event, how), region });
     },
     [pick],
   );
@@ -37,6 +84,8 @@ export default function Workbench({ project }: { project: Project }) {
           className="relative min-h-0 flex-1 bg-table"
           data-testid="view"
           data-shown={shown ?? ""}
+          ref={view}
+          data-previews="0"
           aria-label="Model"
         >
           {model.data ? (
@@ -46,13 +95,21 @@ export default function Workbench({ project }: { project: Project }) {
               {model.error ? model.error.message : `Fetching ${count(project.model.triangles)} triangles…`}
             </p>
           )}
+          <DatumOverlay project={project} />
+          <RegionOverlay view={view} onRegion={onRegion} />
           <PickBar project={project} />
           <ViewBar project={project} />
+          <Legend project={project} />
+          <UnderPointer project={project} />
+          <TapeOverlay project={project} />
+          <CompareOverlay project={project} view={view} />
+          <ErrandBanner />
           <FirstSteps />
         </main>
         <Schedule project={project} />
       </div>
-      <Inspector project={project} />
+      {revisionShown ? <RevisionPanel project={project} /> : <Inspector project={project} />}
+      <TrialsPanel project={project} />
     </div>
   );
 }

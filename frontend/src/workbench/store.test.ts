@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from "vitest";
 
 import { useWorkbench } from "./store";
-import { otherSquare } from "./ViewBar";
+import { otherStep } from "./steps";
 
 describe("what is in hand", () => {
   beforeEach(() => useWorkbench.getState().reset());
@@ -31,14 +31,14 @@ describe("what is in hand", () => {
 
 describe("the checker's squares", () => {
   it("go through 1, 2, 5, 10 and back", () => {
-    const up = [1, 2, 5, 10, 20].map((mm) => otherSquare(mm, true));
+    const up = [1, 2, 5, 10, 20].map((mm) => otherStep(mm, true));
     expect(up).toEqual([2, 5, 10, 20, 50]);
-    const down = [50, 20, 10, 5, 2].map((mm) => otherSquare(mm, false));
+    const down = [50, 20, 10, 5, 2].map((mm) => otherStep(mm, false));
     expect(down).toEqual([20, 10, 5, 2, 1]);
   });
 
   it("stay within what can be drawn", () => {
-    expect(otherSquare(0.1, false)).toBe(0.1);
-    expect(otherSquare(10_000, true)).toBe(10_000);
+    expect(otherStep(0.1, false)).toBe(0.1);
+    expect(otherStep(10_000, true)).toBe(10_000);
   });
 });

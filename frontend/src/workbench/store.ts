@@ -2,8 +2,8 @@
 
 import { create } from "zustand";
 
-import type { Level, Pick, Picked } from "../api/types";
-import type { EyeView } from "../view/cameras";
+import type { Channel, Clip, Datum, Finish, Level, OnFace, Pair, Pick, Picked, Projection, TapeRead, Trial } from "../api/types";
+import type { EyeView, SavedEye } from "../view/cameras";
 import type { Look } from "../view/materials";
 
 export interface PickInHand {
@@ -27,27 +27,140 @@ export const NOTHING: PickInHand = {
 
 export const CREASE_DEG = 30;
 
+/** What of a finish is under the hand now: shown at once, kept when it is let go. */
+export interface Live {
+  finish: string;
+  datum?: Datum;
+  projection?: Projection;
+  turn_deg?: number;
+  offset_mm?: Pair;
+  scale?: Pair;
+  /** Let go, and on its way to the server. */
+  settling?: boolean;
+}
+
+/** The finish as it is under the hand. */
+export function withLive(finish: Finish, live: Live | null): Finish {
+  if (live?.finish !== finish.key) return finish;
+  const { datum, projection, turn_deg, offset_mm, scale } = live;
+  const out = {
+    ...finish,
+    ...(datum && { datum }),
+    ...(projection && { projection }),
+    ...(turn_deg !== undefined && { turn_deg }),
+    ...(offset_mm && { offset_mm }),
+    ...(scale && { scale }),
+  };
+  if (scale) {
+    const factor = [0, 1].map((k) => Math.abs(scale[k]! / finish.scale[k]!));
+    out.repeat_mm = [finish.repeat_mm[0] * factor[0]!, finish.repeat_mm[1] * factor[1]!];
+  }
+  return out;
+}
+
+/** What the next click on the model is for, where it is not for picking. */
+export type Errand =
+  | { what: "fit-face" | "seam" | "grain-edge"; finish: string }
+  | { what: "set-out"; at: "corner" | "edge" | "middle"; unit: "joint" | "centre" }
+  | { what: "run-across" }
+  | { what: "tape"; from: OnFace | null }
+  | null;
+
+/** The same pick laid by every projection. */
+export interface Trials {
+  list: Trial[];
+  faces: Uint32Array;
+  sheets: Float32Array[];
+  pictures: string[];
+  material: string;
+  /** The finish whose projection is in question; without one, the pick is. */
+  finish: string | null;
+  pick: Pick | null;
+}
+
+/** How what is pointed at changes the pick. */
+export type Way = "replace" | "add" | "remove" | "keep";
+
+/** How the pointer picks: by a click, or by an outline drawn over the view. */
+export type Tool = "click" | "rectangle" | "outline";
+
+/** How much of the pick does not show from where the eye stands. */
+export interface Unseen {
+  faces: number;
+  areaM2: number;
+}
+
 interface Workbench {
+  tool: Tool;
+  /** Whether an outline takes what lies behind too, and only what lies wholly within it. */
+  through: boolean;
+  whole: boolean;
+  angle: number;
+  /** Null until it is known for the eye and the pick of now. */
+  unseen: Unseen | null;
+  /** Whether the pick shows through the model. */
+  xray: boolean;
+  /** Faces that are put out of sight. */
+  hidden: PickInHand;
+  clip: Clip | null;
+  edges: "patches" | "faces" | "none";
+  turning: boolean;
+  /** Whether the list of what a newer model changed stands in the inspector's place. */
+  revisionShown: boolean;
+  live: Live | null;
+  errand: Errand;
+  tape: TapeRead | null;
+  /** The channel that the channel look shows. */
+  channel: Channel;
+  /** Another material on a finish, seen beyond a line across the view. */
+  compare: { finish: string; material: string; split: number } | null;
+  trials: Trials | null;
+  datumShown: boolean;
+  spacingMm: number | null;
+  hovered: number | null;
+  /** How many previews the view has shown; for whoever watches that they come. */
+  previews: number;
   pick: PickInHand;
   level: Level;
-  how: "replace" | "add" | "remove";
+  how: Way;
   crease: number;
   rows: string[];
   look: Look;
   squareMm: number | null;
-  going: { view: EyeView; toPick: boolean };
+  going: { view: EyeView; toPick: boolean; saved?: SavedEye };
   /** The revision that the view shows. */
   shown: number | null;
   setPick: (picked: Picked) => void;
   setShown: (revision: number | null) => void;
   set: (what: Partial<InHand>) => void;
-  goTo: (view: EyeView, toPick?: boolean) => void;
+  goTo: (view: EyeView, toPick?: boolean, saved?: SavedEye) => void;
   reset: () => void;
 }
 
 type InHand = Omit<Workbench, "setPick" | "set" | "goTo" | "reset" | "setShown">;
 
 const START: InHand = {
+  tool: "click",
+  through: false,
+  whole: false,
+  angle: 20,
+  unseen: null,
+  xray: false,
+  hidden: NOTHING,
+  clip: null,
+  edges: "patches",
+  turning: false,
+  revisionShown: false,
+  live: null,
+  errand: null,
+  tape: null,
+  channel: "normal",
+  compare: null,
+  trials: null,
+  datumShown: true,
+  spacingMm: null,
+  hovered: null,
+  previews: 0,
   pick: NOTHING,
   level: "patch",
   how: "replace",
@@ -63,14 +176,20 @@ function bits(base64: string): Uint8Array {
   return Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
 }
 
+export const inHand = (p: Picked): PickInHand => ({
+  rule: p.pick,
+  words: p.words,
+  faces: p.faces,
+  parts: p.parts,
+  areaM2: p.area_m2,
+  mask: bits(p.mask),
+});
+
 export const useWorkbench = create<Workbench>((set) => ({
   ...START,
-  setPick: (p) =>
-    set({
-      pick: { rule: p.pick, words: p.words, faces: p.faces, parts: p.parts, areaM2: p.area_m2, mask: bits(p.mask) },
-    }),
+  setPick: (picked) => set({ pick: inHand(picked), unseen: null }),
   setShown: (shown) => set({ shown }),
   set: (what) => set(what),
-  goTo: (view, toPick = false) => set({ going: { view, toPick } }),
+  goTo: (view, toPick = false, saved) => set({ going: { view, toPick, saved }, turning: false }),
   reset: () => set(START),
 }));

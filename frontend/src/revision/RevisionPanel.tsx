@@ -1,0 +1,110 @@
+import { useQuery } from "@tanstack/react-query";
+import { X } from "lucide-react";
+
+import { getJson } from "../api/client";
+import { useEdits } from "../api/project";
+import type { Project, RevisionItem } from "../api/types";
+import { Button } from "../ui/Button";
+import { area, counted, percent } from "../ui/numbers";
+import { useWorkbench } from "../workbench/store";
+import { usePicking } from "../workbench/usePicking";
+
+const FATES: { what: RevisionItem["what"]; title: string; text: string }[] = [
+  { what: "doubtful", title: "Doubtful", text: "These may or may not be the faces they were. Accept, or pick them and lay what you want." },
+  { what: "new", title: "New", text: "Rules and neighbours in the same patch have taken what they could." },
+  { what: "gone", title: "Gone", text: "These faces of the model before have no successor." },
+  { what: "moved", title: "Moved", text: "They keep their finish; a finish that moved as a whole took its datum along." },
+  { what: "kept", title: "Kept", text: "They are where they were, with the same finish." },
+];
+
+/** What a newer model changed, and what is asked of the artist. */
+export function RevisionPanel({ project }: { project: Project }) {
+  const set = useWorkbench((s) => s.set);
+  const { data: items } = useQuery({
+    queryKey: ["revision", project.id, project.revision],
+    queryFn: () => getJson<RevisionItem[]>(`/projects/${project.id}/revision`),
+    placeholderData: (last) => last,
+    enabled: project.model.revised,
+  });
+  const covered = items?.filter((item) => item.was) ?? [];
+  const sum = (list: RevisionItem[]) => list.reduce((total, item) => total + item.area_m2, 0);
+  const safe = sum(covered.filter((item) => item.what === "kept" || item.what === "moved"));
+  const open = items?.filter((item) => item.open).length ?? 0;
+  return (
+    <aside aria-label="Revision" className="flex min-h-0 flex-col overflow-auto border-l border-ink/70 bg-paper px-4 py-3">
+      <div className="flex items-start justify-between">
+        <h2 className="heading">The newer model</h2>
+        <button type="button" aria-label="Close the list" className="p-1 text-faint hover:text-ink" onClick={() => set({ revisionShown: false })}>
+          <X size={17} />
+        </button>
+      </div>
+      {!project.model.revised && <p>This model has not taken the place of another.</p>}
+      {items && project.model.revised && (
+        <>
+          <p className="mb-3">
+            <strong className="figure">{covered.length ? percent(safe / sum(covered)) : "All"}</strong> of the covered area keeps its
+            finish without a question.{" "}
+            <span className={open ? "text-wrong" : ""}>{open ? `${counted(open, "question")} left.` : "Nothing is left to ask."}</span>
+          </p>
+          {FATES.map((fate) => {
+            const rows = items.map((item, number) => ({ item, number })).filter(({ item }) => item.what === fate.what);
+            if (rows.length === 0) return null;
+            return (
+              <details key={fate.what} open={fate.what !== "kept"} className="mb-3 border-t border-rule pt-2">
+                <summary className="heading cursor-pointer">
+                  {fate.title}{" "}
+                  <span className="figure font-normal text-faint">{area(sum(rows.map(({ item }) => item)))}</span>
+                </summary>
+                <p className="label mb-1">{fate.text}</p>
+                <ul className="divide-y divide-rule">
+                  {rows.map(({ item, number }) => (
+                    <Row key={number} project={project} item={item} number={number} />
+                  ))}
+                </ul>
+              </details>
+            );
+          })}
+        </>
+      )}
+    </aside>
+  );
+}
+
+function Row({ project, item, number }: { project: Project; item: RevisionItem; number: number }) {
+  const ask = usePicking(project.id);
+  const { run } = useEdits(project.id);
+  const faces = () => getJson<{ faces: number[] }>(`/projects/${project.id}/revision/${number}`);
+  const named = (key: string | null) => {
+    const finish = project.finishes.find((f) => f.key === key);
+    return finish ? `${finish.key} ${finish.name}` : "bare";
+  };
+  const answered = item.what === "doubtful" && !item.open;
+  return (
+    <li className={`grid grid-cols-[1fr_auto] items-center gap-x-2 py-1 ${answered ? "opacity-60" : ""}`}>
+      <div className="min-w-0">
+        <span className="block truncate font-medium">
+          {item.part}
+          {item.former && <span className="label font-normal"> once “{item.former}”</span>}
+        </span>
+        <span className="figure block text-faint">
+          {counted(item.faces, "face")} · {area(item.area_m2)} ·{" "}
+          {item.what === "new" ? named(item.finish) : named(item.was)}
+          {item.what === "doubtful" && !answered && `, now ${named(item.finish)} · ${percent(item.confidence)} sure`}
+          {answered && " · answered"}
+        </span>
+      </div>
+      {item.what !== "gone" && (
+        <Button onClick={() => void faces().then((held) => ask({ how: "replace", pick: held }))}>Show</Button>
+      )}
+      {item.open && item.was && (
+        <Button
+          look="main"
+          className="col-span-2 mt-1 justify-self-start"
+          onClick={() => void faces().then((held) => run({ kind: "accept", finish: item.was!, faces: held.faces }))}
+        >
+          Lay {named(item.was)}
+        </Button>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,63 @@
+import { useCallback } from "react";
+
+import { askBytes } from "../api/client";
+import { readPacket } from "../api/packet";
+import { useEdits } from "../api/project";
+import type { Finish, Project, Trial } from "../api/types";
+import { useNotices } from "../ui/notices";
+import { lookingFrom, useEye } from "../view/eye";
+import { NOTHING, useWorkbench } from "../workbench/store";
+
+/** Lays the pick, or a finish, by every projection; and takes one of them. */
+export function useTrials(project: Project) {
+  const { edit } = useEdits(project.id);
+  const tell = useNotices((s) => s.tell);
+
+  const start = useCallback(
+    async (finish: Finish | null, material: string) => {
+      const { pick } = useWorkbench.getState();
+      const eye = useEye.getState();
+      const aim = eye.camera ? { towards: lookingFrom(eye).towards } : {};
+      const asked = finish ? { finish: finish.key, aim } : { pick: pick.rule, material, aim };
+      try {
+        const packet = readPacket<{ trials: Trial[] }>(await askBytes(`/projects/${project.id}/trials`, asked));
+        useWorkbench.setState({
+          trials: {
+            list: packet.header.trials,
+            faces: packet.ids("faces"),
+            sheets: packet.header.trials.map((_, at) => packet.floats(`st_${at}`)),
+            pictures: [],
+            material,
+            finish: finish?.key ?? null,
+            pick: finish ? null : pick.rule,
+          },
+        });
+      } catch (error) {
+        tell(error instanceof Error ? error.message : String(error));
+      }
+    },
+    [project.id, tell],
+  );
+
+  const take = useCallback(
+    async (trial: Trial) => {
+      const { trials } = useWorkbench.getState();
+      if (!trials) return;
+      const { projection, datum } = trial;
+      try {
+        if (trials.finish) {
+          await edit({ kind: "change", finishes: [trials.finish], projection, datum });
+        } else {
+          const after = await edit({ kind: "lay", material: trials.material, pick: trials.pick!, projection, datum });
+          useWorkbench.setState({ rows: [after.finishes.at(-1)!.key], pick: NOTHING });
+        }
+        useWorkbench.setState({ trials: null });
+      } catch (error) {
+        tell(error instanceof Error ? error.message : String(error));
+      }
+    },
+    [edit, tell],
+  );
+
+  return { start, take };
+}

@@ -1,0 +1,118 @@
+import { useThree } from "@react-three/fiber";
+import { useEffect } from "react";
+import { Mesh, Scene, Vector3, type Camera, type WebGLRenderer } from "three";
+
+import type { Finish, LibraryMaterial, Material, Project } from "../api/types";
+import { useLibrary } from "../api/project";
+import { useWorkbench, type Trials } from "../workbench/store";
+import { eyeFor } from "./cameras";
+import { lookingFrom, useEye } from "./eye";
+import { partGeometry, placeSheet, type ModelArrays } from "./geometry";
+import { RowSurface, texturesReady } from "./materials";
+import { plainFinish } from "./plainFinish";
+
+const WIDTH = 540;
+const ASPECT = 2.2;
+
+/** Takes a small picture of each trial with the view's own light and from where the view looks. */
+export function TrialShots({ project, model }: { project: Project; model: ModelArrays }) {
+  const { gl, scene, invalidate } = useThree();
+  const trials = useWorkbench((s) => s.trials);
+  const { data: library = [] } = useLibrary();
+
+  useEffect(() => {
+    if (!trials || trials.pictures.length > 0) return;
+    const materials = { ...Object.fromEntries(library.map((m) => [m.key, m])), ...project.materials };
+    let waiting = 0;
+    let tries = 0;
+    const shoot = () => {
+      const rows = surfacesOf(project, trials, materials);
+      // Images may still be on their way; after a while a picture without them is better than none.
+      if (!texturesReady() && tries++ < 100) {
+        rows.forEach((row) => row.dispose());
+        waiting = window.setTimeout(shoot, 80);
+        return;
+      }
+      const pictures = trials.list.map((_, at) => picture(gl, scene, model, trials, at, rows[at]!));
+      rows.forEach((row) => row.dispose());
+      if (useWorkbench.getState().trials === trials) useWorkbench.setState({ trials: { ...trials, pictures } });
+      invalidate();
+    };
+    shoot();
+    return () => window.clearTimeout(waiting);
+  }, [trials, gl, scene, model, project, library, invalidate]);
+
+  return null;
+}
+
+type Materials = Record<string, Material | LibraryMaterial>;
+
+function surfacesOf(project: Project, trials: Trials, materials: Materials): RowSurface[] {
+  const base = project.finishes.find((f) => f.key === trials.finish);
+  return trials.list.map((trial) => {
+    const finish = plainFinish(trials.material, { projection: trial.projection, datum: trial.datum, ...(base && placed(base)) });
+    const surface = new RowSurface("", finish, materials, "finish", 1, "normal", () => undefined);
+    surface.place(finish, finish, materials, project.model.view_origin_mm);
+    return surface;
+  });
+}
+
+const placed = (f: Finish) => ({ turn_deg: f.turn_deg, grain_deg: f.grain_deg, offset_mm: f.offset_mm, scale: f.scale });
+
+function picture(
+  gl: WebGLRenderer,
+  scene: Scene,
+  model: ModelArrays,
+  trials: Trials,
+  at: number,
+  surface: RowSurface,
+): string {
+  const geometry = partGeometry(model, trials.faces);
+  placeSheet(geometry, model, trials.faces, trials.sheets[at]!);
+  const mesh = new Mesh(geometry, surface.material);
+  mesh.receiveShadow = true;
+  const canvas = gl.domElement;
+  const eye = useEye.getState();
+  const points = pickedPoints(model, trials.faces);
+  const camera = eyeFor(points, "around", canvas.width / canvas.height, new Vector3(...lookingFrom(eye).towards)).camera;
+  const [x, y, width, height] = cut(points, camera, canvas);
+  const out = document.createElement("canvas");
+  out.width = WIDTH;
+  out.height = WIDTH / ASPECT;
+  // Drawn on the view's own canvas and taken off it before anybody sees it there.
+  const hidden = scene.children.filter((child) => !("isLight" in child) && child.visible);
+  hidden.forEach((child) => (child.visible = false));
+  scene.add(mesh);
+  gl.render(scene, camera as Camera);
+  out.getContext("2d")!.drawImage(canvas, x, y, width, height, 0, 0, out.width, out.height);
+  scene.remove(mesh);
+  hidden.forEach((child) => (child.visible = true));
+  geometry.dispose();
+  return out.toDataURL("image/jpeg", 0.9);
+}
+
+/** The part of the canvas that the points fill, with a margin, in the proportions of a picture. */
+function cut(points: Float32Array, camera: Camera, canvas: HTMLCanvasElement): [number, number, number, number] {
+  camera.updateMatrixWorld();
+  const place = new Vector3();
+  const low = [Infinity, Infinity];
+  const high = [-Infinity, -Infinity];
+  for (let at = 0; at < points.length; at += 3) {
+    place.fromArray(points, at).project(camera);
+    const pixel = [((place.x + 1) / 2) * canvas.width, ((1 - place.y) / 2) * canvas.height];
+    for (const k of [0, 1]) [low[k], high[k]] = [Math.min(low[k]!, pixel[k]!), Math.max(high[k]!, pixel[k]!)];
+  }
+  const height = Math.min(Math.max(high[1]! - low[1]!, (high[0]! - low[0]!) / ASPECT) * 1.12, canvas.width / ASPECT);
+  return [(low[0]! + high[0]! - height * ASPECT) / 2, (low[1]! + high[1]! - height) / 2, height * ASPECT, height];
+}
+
+function pickedPoints(model: ModelArrays, faces: Uint32Array): Float32Array {
+  const out: number[] = [];
+  const step = Math.max(1, Math.floor(faces.length / 20_000));
+  for (let k = 0; k < faces.length; k += step) {
+    for (let corner = model.faceStart[faces[k]!]!; corner < model.faceStart[faces[k]! + 1]!; corner++) {
+      out.push(...model.position.array.subarray(corner * 3, corner * 3 + 3));
+    }
+  }
+  return new Float32Array(out);
+}

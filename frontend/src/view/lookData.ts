@@ -1,0 +1,36 @@
+/** What the server says for the looks that draw lines, with the figures of their legends. */
+
+import { useQuery } from "@tanstack/react-query";
+
+import { getBytes } from "../api/client";
+import { readPacket } from "../api/packet";
+import type { Project, Triple } from "../api/types";
+import { useWorkbench } from "../workbench/store";
+
+interface SeamsHeader {
+  length_m: number;
+  worst_gap_mm: number;
+  worst_at: Triple | null;
+}
+
+interface GrainHeader {
+  spacing_mm: number;
+}
+
+export interface StrokeData extends Partial<SeamsHeader>, Partial<GrainHeader> {
+  lines: Float32Array;
+}
+
+export function useStrokes(project: Project, which: "seams" | "grain" | null) {
+  const spacing = useWorkbench((s) => s.spacingMm);
+  return useQuery({
+    queryKey: ["strokes", project.id, project.revision, which, which === "grain" ? spacing : null],
+    queryFn: async (): Promise<StrokeData> => {
+      const more = which === "grain" && spacing ? `?spacing=${spacing}` : "";
+      const packet = readPacket<SeamsHeader & GrainHeader>(await getBytes(`/projects/${project.id}/looks/${which}${more}`));
+      return { ...packet.header, lines: packet.floats("lines") };
+    },
+    enabled: which !== null,
+    placeholderData: (previous, query) => (query?.queryKey[3] === which ? previous : undefined),
+  });
+}

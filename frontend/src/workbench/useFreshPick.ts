@@ -1,0 +1,14 @@
+import { useEffect, useRef } from "react";
+
+import type { Project } from "../api/types";
+import { NOTHING, useWorkbench } from "./store";
+
+/** What is in hand names faces of one model: another model begins with empty hands. */
+export function useFreshPick(project: Project) {
+  const mesh = useRef(project.model.mesh);
+  useEffect(() => {
+    if (mesh.current === project.model.mesh) return;
+    mesh.current = project.model.mesh;
+    useWorkbench.setState({ pick: NOTHING, hidden: NOTHING, unseen: null, trials: null, live: null, hovered: null, clip: null });
+  }, [project.model.mesh]);
+}
