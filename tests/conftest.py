@@ -2,6 +2,11 @@
 
 from __future__ import annotations
 
+import json
+import os
+import sqlite3
+import time
+from contextlib import closing
 from io import BytesIO
 from typing import Any
 
@@ -9,6 +14,7 @@ import numpy as np
 import pytest
 from hypothesis import HealthCheck, settings
 
+from pivrel.demo import fill
 from pivrel.materials.images import encode
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
@@ -18,6 +24,17 @@ from tests.shapes import cuboid
 # How fast the machine is today must not decide a test.
 settings.register_profile("patient", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("patient")
+
+
+def unpacked(data: bytes) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
+    """A packet as the browser reads it."""
+    size = int.from_bytes(data[:4], "little")
+    header = json.loads(data[4 : 4 + size])
+    arrays = {
+        name: np.frombuffer(data, p["type"], p["length"], 4 + size + p["at"])
+        for name, p in header.pop("arrays").items()
+    }
+    return header, arrays
 
 
 class Asking:
@@ -49,8 +66,34 @@ class Asking:
         assert answer.status_code == 200, answer.json
         return answer.json
 
+    def packet(self, path: str, **body: Any) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
+        """The header and the arrays of a packet; a body is posted."""
+        where = f"{self.path}/{path}"
+        answer = self.client.post(where, json=body) if body else self.client.get(where)
+        assert answer.status_code == 200, answer.json
+        return unpacked(answer.data)
+
     def st(self, key: str) -> np.ndarray:
         return np.frombuffer(self.client.get(f"{self.path}/laying/{key}").data, "<f4").reshape(-1, 2)
+
+
+@pytest.fixture(scope="session")
+def filled(tmp_path_factory):
+    """A data folder with the library and the demo, to be copied and not written to; made once for all processes."""
+    base = tmp_path_factory.getbasetemp()
+    folder = (base.parent if "PYTEST_XDIST_WORKER" in os.environ else base) / "filled"
+    try:
+        folder.mkdir()
+    except FileExistsError:
+        while not (folder / "done").exists():
+            time.sleep(0.2)
+        return folder
+    database = Database(folder)
+    list(fill(database))
+    with closing(sqlite3.connect(database.path)) as db:
+        db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    (folder / "done").touch()
+    return folder
 
 
 @pytest.fixture

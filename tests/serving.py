@@ -46,8 +46,11 @@ class Server:
         self.process.wait()
 
     def ask(self, method: str, path: str, body: Any = None) -> Any:
+        return json.loads(self.bytes(method, path, body))
+
+    def bytes(self, method: str, path: str, body: Any = None) -> bytes:
         data = json.dumps(body).encode() if body is not None else None
         headers = {"Content-Type": "application/json"}
         request = urllib.request.Request(self.address + path, data, headers, method=method)
         with urllib.request.urlopen(request, timeout=600) as answer:
-            return json.loads(answer.read())
+            return bytes(answer.read())

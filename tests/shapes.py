@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from pivrel.core.geometry.mesh import Mesh, checked
+from pivrel.demo import lido
 
 CUBE_FACES = [(0, 3, 2, 1), (4, 5, 6, 7), (0, 1, 5, 4), (2, 3, 7, 6), (1, 2, 6, 5), (3, 0, 4, 7)]
 """-z, +z, -y, +y, +x, -x."""
@@ -52,3 +53,35 @@ def prism_45() -> Mesh:
         (0, 0, -600), (0, 500, -600),
     ]  # fmt: skip
     return mesh_of(points, [(0, 1, 2, 3), (1, 4, 5, 2), (0, 3, 7, 6)])
+
+
+def column(sides: int, radius: float = 150.0, height: float = 3000.0, rows: int = 1) -> Mesh:
+    """A closed upright column about z of flat sides, capped with one polygon at either end."""
+    a = 2 * np.pi * np.arange(sides) / sides
+    ring = np.stack([radius * np.cos(a), radius * np.sin(a)], axis=1)
+    points = np.concatenate(
+        [np.column_stack([ring, np.full(sides, h)]) for h in np.linspace(0, height, rows + 1)]
+    )
+    faces = [
+        (r * sides + i, r * sides + (i + 1) % sides, (r + 1) * sides + (i + 1) % sides, (r + 1) * sides + i)
+        for r in range(rows)
+        for i in range(sides)
+    ]
+    top = tuple(range(rows * sides, (rows + 1) * sides))
+    return mesh_of(points, [*faces, top, tuple(range(sides))[::-1]])
+
+
+def lido_obj(revision: int) -> bytes:
+    """A revision of the lido as OBJ in metres, part by part."""
+    mesh = lido.build(revision)
+    lines = [f"v {x:.9f} {y:.9f} {z:.9f}" for x, y, z in (mesh.points / 1000).tolist()]
+    part = -1
+    for f in range(mesh.face_count):
+        if mesh.face_part[f] != part:
+            part = mesh.face_part[f]
+            lines.append(f"o {mesh.part_names[part]}")
+        lines.append(
+            "f "
+            + " ".join(str(c + 1) for c in mesh.corners[mesh.face_start[f] : mesh.face_start[f + 1]].tolist())
+        )
+    return ("\n".join(lines) + "\n").encode()

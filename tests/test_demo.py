@@ -59,7 +59,7 @@ def test_filling_twice_adds_nothing(tmp_path):
     database = Database(tmp_path)
     said = list(fill(database))
     assert sum(line.startswith("material") for line in said) == 9
-    assert sum(line.startswith("project") for line in said) == 2
+    assert sum(line.startswith("project") for line in said) == 3
     assert list(fill(database)) == []
     with database.reading() as db:
         demos = {p.demo: projects.contents(db, p.id) for p in projects.get_all(db)}

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from pivrel import edits
+from pivrel.core.fitting import BEST
 from pivrel.edits import EditError
 from pivrel.recipe import DatumModel
 from pivrel.store.journal import changes_between
@@ -27,7 +28,7 @@ BOX = {"kind": "box", "corners": "separate"}
 PLANAR = {"kind": "planar", "backs": "through"}
 
 
-def fit(body):
+def fit(body, aim):
     """A datum that tells which projection it was fitted for."""
     return DatumModel(
         origin_mm=(1, 2, 3),
@@ -137,7 +138,7 @@ def test_the_datum_is_fitted_anew_only_when_it_must_be():
     contents, _ = change(contents, {"projection": PLANAR})
     assert body(contents)["datum"]["z_axis"] == [0, -1, 0]
     contents, _ = change(contents, {"projection": {"kind": "planar", "backs": "unmirrored"}})
-    contents, _ = change(contents, {"datum": "fit"})
+    contents, _ = change(contents, {"fit": BEST})
     assert body(contents)["datum"]["origin_mm"] == [1, 2, 3]
 
 

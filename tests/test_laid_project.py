@@ -76,10 +76,10 @@ def test_a_pick_moves_the_cover_and_all_that_lies_under_it():
 def test_layings_are_float32_of_the_cores_own_numbers():
     st = project(finish("F1", ALL, turn_deg=33.3, scale=[1.7, 0.4])).laying("F1")
     exact = project(finish("F1", ALL, turn_deg=33.3, scale=[1.7, 0.4]))
-    from pivrel.core.laying import datum_of, lay
+    from pivrel.core.laying import lay, settle
 
     core = exact.finish("F1")
-    double = lay(SURFACE, core, exact.faces("F1"), datum_of(SURFACE, core))
+    double = lay(SURFACE, core, exact.faces("F1"), settle(SURFACE, core))
     assert st.dtype == np.float32
     np.testing.assert_array_equal(st, double.astype(np.float32))
 

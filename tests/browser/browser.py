@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import tempfile
 import time
 from collections.abc import Callable
@@ -14,11 +15,14 @@ import PIL.Image
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.actions.action_builder import ActionBuilder
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 
 SIZE = (1280, 800)
+# How fast the machine is today must not decide a test; whoever works on one can wait for less.
+WAIT_S = float(os.environ.get("PIVREL_WAIT_S", "240"))
 FLAGS = [
     "--headless=new",
     "--no-sandbox",
@@ -48,11 +52,21 @@ class Browser:
         self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
         where = {"behavior": "allow", "downloadPath": str(self.downloads)}
         self.driver.execute_cdp_cmd("Browser.setDownloadBehavior", where)
+        self.driver.set_script_timeout(WAIT_S)
         self.address = address
 
     def close(self) -> None:
         self.driver.quit()
         self.profile.cleanup()
+
+    def begin(self) -> None:
+        """Lets go of everything and forgets what the page had remembered."""
+        ActionBuilder(self.driver).clear_actions()
+        self.open("/")
+        self.driver.execute_script("localStorage.clear(); sessionStorage.clear()")
+        for file in self.downloads.iterdir():
+            file.unlink()
+        self.errors()
 
     def errors(self) -> list[str]:
         """What the console has complained of since the last time."""
@@ -61,7 +75,7 @@ class Browser:
     def open(self, path: str) -> None:
         self.driver.get(self.address + path)
 
-    def until(self, ask: Callable[[], Any], what: str, seconds: float = 240) -> Any:
+    def until(self, ask: Callable[[], Any], what: str, seconds: float = WAIT_S) -> Any:
         end = time.monotonic() + seconds
         while time.monotonic() < end:
             try:
@@ -87,6 +101,15 @@ class Browser:
     def click(self, words: str) -> None:
         self.until(lambda: (self.button(words).click(), True)[1], f"click {words}")
 
+    def choose(self, group: str, what: str) -> None:
+        """Clicks something within a labelled group; the page may be drawn anew meanwhile."""
+        self.until(
+            lambda: (self.css(f"[aria-label='{group}']").find_element(By.XPATH, f".//{what}").click(), True)[
+                1
+            ],
+            f"{what} in {group}",
+        )
+
     def field(self, label: str) -> WebElement:
         path = f"//input[@id=//label[normalize-space(.)='{label}']/@for]"
         return self.until(lambda: self.driver.find_element(By.XPATH, path), f"field {label}")
@@ -97,10 +120,17 @@ class Browser:
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys(text, key)
 
+    def type_into(self, label: str, text: str, key: str = Keys.ENTER) -> None:
+        """Types into a field that carries its own label."""
+        field = self.css(f"[aria-label='{label}']")
+        field.click()
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(text, key)
+
     def value(self, label: str) -> str:
         return self.field(label).get_attribute("value") or ""
 
-    def shows(self, words: str, seconds: float = 240) -> None:
+    def shows(self, words: str, seconds: float = WAIT_S) -> None:
         self.until(
             lambda: words in self.driver.find_element(By.TAG_NAME, "body").text, f"text {words!r}", seconds
         )
@@ -119,15 +149,27 @@ class Browser:
         self.settle()
         return int(self.css("[data-testid=view]").get_attribute("data-shown") or 0)
 
+    def caught_up(self) -> None:
+        """Waits until the page has done what it was asked and drawn it, however busy it is."""
+        script = "const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 0)))"
+        self.driver.execute_async_script(script)
+
     def settle(self) -> None:
         """Waits until two pictures of the view are the same."""
+        self.caught_up()
         last = self.pixels()
         for _ in range(60):
-            time.sleep(0.25)
+            time.sleep(0.2)
+            self.caught_up()
             now = self.pixels()
             if np.array_equal(now, last):
                 return
             last = now
+
+    def screenshot(self) -> np.ndarray:
+        """(H, W, 3) of the whole window."""
+        picture = PIL.Image.open(BytesIO(self.driver.get_screenshot_as_png())).convert("RGB")
+        return np.asarray(picture).astype(int)
 
     def pixels(self) -> np.ndarray:
         """(H, W, 3) of the view's free middle, between the bars that lie over it."""

@@ -1,36 +1,63 @@
-"""One server with the demo for all browser tests; a fresh browser for each."""
+"""One server with the demo and one window for all browser tests; each begins as a newcomer."""
 
 from __future__ import annotations
 
+import shutil
+
 import pytest
 
-from pivrel.demo import fill
-from pivrel.store.database import Database
+from pivrel.store import projects
+from tests.browser.bench import Bench
 from tests.browser.browser import Browser
 from tests.serving import Server
 from tests.web.test_killed import free_port
 
 
+def pytest_collection_modifyitems(items):
+    """All of them belong to one process: they share a server and a window, and drawing takes a core."""
+    for item in items:
+        if "browser" in item.path.parts:
+            item.add_marker(pytest.mark.xdist_group("browser"))
+
+
 @pytest.fixture(scope="session")
-def server(tmp_path_factory):
-    data = tmp_path_factory.mktemp("demo")
-    for _ in fill(Database(data)):
-        pass
+def server(tmp_path_factory, filled):
+    data = shutil.copytree(filled, tmp_path_factory.mktemp("demo") / "data")
     server = Server(data, free_port())
     yield server
     server.kill()
 
 
-@pytest.fixture
-def browser(server):
+@pytest.fixture(scope="session")
+def window(server):
     browser = Browser(server.address)
     yield browser
-    errors = browser.errors()
     browser.close()
-    assert errors == []
+
+
+@pytest.fixture
+def browser(window):
+    """The one window, as a newcomer finds it: nothing remembered, no button or key held down."""
+    window.begin()
+    yield window
+    assert window.errors() == []
 
 
 @pytest.fixture
 def demo(server):
     """The ids of the demo projects by key."""
     return {p["demo"]: p["id"] for p in server.ask("GET", "/api/projects") if p["demo"]}
+
+
+@pytest.fixture
+def made(server, browser):
+    benches = []
+
+    def make(mesh, name):
+        benches.append(Bench(server, browser, mesh, name))
+        return benches[-1]
+
+    yield make
+    for bench in benches:
+        with bench.database.transaction() as db:
+            projects.delete(db, bench.id)

@@ -2,66 +2,217 @@
 
 from __future__ import annotations
 
+import sys
 import tempfile
 import time
 from pathlib import Path
 
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.select import Select
 
 from pivrel.demo import fill
 from pivrel.store.database import Database
 from tests.browser.browser import Browser
 from tests.serving import Server
+from tests.shapes import lido_obj
 from tests.web.test_killed import free_port
 
 SHOTS = Path(__file__).parents[2] / "docs" / "screenshots"
 
 
-def take(browser: Browser, name: str) -> None:
-    time.sleep(1)
-    browser.driver.save_screenshot(str(SHOTS / f"{name}.png"))
-    print(name)
+class Taker:
+    """A browser on a fresh demo; each method takes the pictures of one part of the work."""
+
+    def __init__(self, server: Server, browser: Browser, folder: Path) -> None:
+        self.server, self.browser, self.folder = server, browser, folder
+        self.ids = {p["demo"]: p["id"] for p in server.ask("GET", "/api/projects")}
+
+    def take(self, name: str) -> None:
+        time.sleep(1)
+        self.browser.driver.save_screenshot(str(SHOTS / f"{name}.png"))
+        print(name, flush=True)
+
+    def edit(self, project: str, **edit: object) -> dict:
+        path = f"/api/projects/{self.ids[project]}"
+        state = self.server.ask("GET", path)
+        return self.server.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": edit})
+
+    def open(self, project: str, screen: str = "") -> None:
+        self.browser.open(f"/projects/{self.ids[project]}{screen}")
+        if not screen:
+            self.browser.shown()
+            if self.browser.all("[aria-label='First steps']"):
+                self.browser.click("Got it")
+
+    def near(self, row: str) -> None:
+        """Goes close to what a row covers, with the row in hand and nothing picked."""
+        browser = self.browser
+        browser.css(f"[data-testid=row-{row}] td").click()
+        browser.click("Pick these faces")
+        browser.until(lambda: "Picked" in browser.picked(), "its faces")
+        browser.press("z", Keys.ESCAPE)
+        browser.until(lambda: "Nothing is picked" in browser.picked(), "put down")
+        browser.settle()
+
+    def start(self) -> None:
+        browser = self.browser
+        browser.open("/")
+        browser.until(
+            lambda: browser.driver.execute_script("return [...document.images].every((i) => i.complete)"),
+            "pictures",
+        )
+        self.take("projects")
+        (self.folder / "lido-2 (made up).obj").write_bytes(lido_obj(2))
+        browser.css("[data-testid=model-files]").send_keys(str(self.folder / "lido-2 (made up).obj"))
+        browser.shows("The check")
+        browser.choose("Upward axis", "button[.='Z up']")
+        browser.until(lambda: "25,000 × 22,100" in browser.css("[data-testid=import-size]").text, "Z up")
+        self.take("import-check")
+        browser.click("Cancel")
+
+    def place(self) -> None:
+        browser = self.browser
+        self.open("lido")
+        browser.click_model(80, -98)
+        browser.until(lambda: "1 patch" in browser.picked(), "the drum")
+        browser.click("Square glazed tile")
+        browser.css("[data-testid=row-F2] td").click()
+        browser.settle()
+        self.take("workbench")
+        browser.click("Try all")
+        browser.until(lambda: len(browser.all("[data-testid=trial] img")) == 6, "the trials")
+        self.take("trials")
+        browser.press(Keys.ESCAPE)
+        browser.until(lambda: not browser.all("[data-testid=trials]"), "closed")
+        browser.css("[data-testid=view] canvas").click()
+        browser.click_model(80, -98)
+        browser.until(lambda: "1 patch" in browser.picked(), "the drum")
+        browser.press("z")
+        browser.settle()
+        browser.click("Cylindrical")
+        browser.click("Lay on the pick")
+        browser.css("[data-testid=move-z]")
+        browser.settle()
+        self.take("datum")
+
+    def look(self) -> None:
+        browser = self.browser
+        for key, name in (("s", "stretch"), ("e", "seams"), ("g", "grain"), ("c", "checker")):
+            browser.press("5", key) if name == "stretch" else browser.press(key)
+            time.sleep(2)
+            browser.settle()
+            self.take(name)
+        browser.press("f")
+        state = self.edit("lido", kind="lay", material="terrazzo", pick={"parts": ["Boulder *"]},
+                          projection={"kind": "triplanar"})  # fmt: skip
+        self.open("lido")
+        self.near(state["finishes"][-1]["key"])
+        self.take("triplanar")
+
+    def joints(self) -> None:
+        """The boards with grain along their length and no two alike, and a tape over the brick beside them."""
+        browser = self.browser
+        self.open("lido")
+        self.near("F4")
+        browser.press("d", "m")
+        browser.click_model(260, 80)
+        browser.shows("Click where the tape ends")
+        browser.click_model(440, 10)
+        browser.until(lambda: browser.all("[data-testid=tape]"), "the tape")
+        inspector = "document.querySelector('[aria-label=Inspector]')"
+        browser.driver.execute_script(
+            f"{inspector}.scrollTop = [...{inspector}.querySelectorAll('h3')].find((h) => h.textContent === 'Grain').offsetTop - 150"
+        )
+        self.take("boards")
+        browser.press(Keys.ESCAPE)
+        self.open("radio")
+        browser.css("[data-testid=row-F1] td").click()
+        browser.press("d")
+        Select(browser.css("[aria-label='Compare with another material']")).select_by_value("oak")
+        browser.until(lambda: browser.all("[data-testid=split]"), "the line")
+        browser.settle()
+        self.take("compare")
+
+    def inside(self) -> None:
+        browser = self.browser
+        self.open("lido")
+        browser.press("4")
+        browser.settle()
+        browser.press("1", "r")
+        browser.click("Through")
+        canvas = browser.css("[data-testid=view] canvas")
+        chain = (
+            ActionChains(browser.driver, duration=60)
+            .move_to_element_with_offset(canvas, -150, -60)
+            .click_and_hold()
+        )
+        chain.move_by_offset(100, 30).move_by_offset(160, 40).release().perform()
+        browser.until(lambda: "hidden from here" in browser.picked(), "what lies behind")
+        browser.press("x", "5")
+        browser.until(lambda: "hidden from here" in browser.picked(), "from another side")
+        browser.settle()
+        self.take("hidden")
+        browser.press("x", Keys.ESCAPE, "k")
+        browser.click("Cut open")
+        browser.click("Cut the model open")
+        browser.choose("Cut plane", "button[.='Across Y']")
+        browser.click("Other side")
+        browser.type("At", "3m")
+        browser.press(Keys.ESCAPE)
+        browser.settle()
+        self.take("cut")
+
+    def renew(self) -> None:
+        browser = self.browser
+        self.open("lido")
+        browser.css("[data-testid=newer-files]").send_keys(str(self.folder / "lido-2 (made up).obj"))
+        browser.shows("The check")
+        browser.choose("Upward axis", "button[.='Z up']")
+        browser.until(lambda: "25,000 × 22,100" in browser.css("[data-testid=import-size]").text, "Z up")
+        browser.click("Replace the model")
+        browser.shows("of the covered area keeps its finish")
+        browser.settle()
+        self.take("revision")
+        browser.click("Undo")
+        browser.settle()
+
+    def materials(self) -> None:
+        browser = self.browser
+        self.open("lido", "/materials")
+        browser.click("Red stock brick")
+        browser.shows("Its borders meet")
+        browser.click("Calibrate")
+        box = browser.css("[data-testid=repeat]")
+        for down in (-0.25, 0.25):
+            down_px = round(box.rect["height"] * down)
+            ActionChains(browser.driver).move_to_element_with_offset(box, 60, down_px).click().perform()
+        browser.choose("Distance measured", "button[.='up']")
+        self.take("calibrate")
+        browser.click("Leave it")
+        browser.click("Ball, slab, corner")
+        browser.until(lambda: "mm" in browser.css("[data-testid=preview]").text, "its marks")
+        time.sleep(2)
+        self.take("materials")
+        self.open("lido", "/hand-over")
+        browser.shows("What will be written")
+        browser.shows("is smeared")
+        self.take("hand-over")
 
 
 def main() -> None:
+    """Takes all of them, or those of the methods named on the command line."""
     SHOTS.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder:
         for _ in fill(Database(Path(folder))):
             pass
         server = Server(Path(folder), free_port())
         browser = Browser(server.address)
-        ids = {p["demo"]: p["id"] for p in server.ask("GET", "/api/projects")}
+        taker = Taker(server, browser, Path(folder))
+        every = ("start", "place", "look", "joints", "inside", "renew", "materials")
         try:
-            browser.open("/")
-            browser.until(
-                lambda: browser.driver.execute_script("return [...document.images].every((i) => i.complete)"),
-                "pictures",
-            )
-            take(browser, "projects")
-            browser.open(f"/projects/{ids['lido']}")
-            browser.shown()
-            browser.click("Got it")
-            browser.click_model(80, -98)
-            browser.until(lambda: "1 patch" in browser.picked(), "the drum")
-            browser.click("Square glazed tile")
-            browser.css("[data-testid=row-F2] td").click()
-            browser.settle()
-            take(browser, "workbench")
-            browser.press(Keys.ESCAPE, "c")
-            browser.settle()
-            take(browser, "checker")
-            browser.open(f"/projects/{ids['radio']}")
-            browser.shown()
-            browser.css("[data-testid=row-F1] td").click()
-            browser.settle()
-            take(browser, "radio")
-            browser.open(f"/projects/{ids['lido']}/materials")
-            browser.click("Red stock brick")
-            take(browser, "materials")
-            browser.open(f"/projects/{ids['lido']}/hand-over")
-            browser.shows("What will be written")
-            browser.shows("is smeared")
-            take(browser, "hand-over")
+            for step in sys.argv[1:] or every:
+                getattr(taker, step)()
         finally:
             browser.close()
             server.kill()

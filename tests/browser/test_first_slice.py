@@ -33,7 +33,7 @@ def test_from_a_model_file_to_believable_walls(browser, server, tmp_path):
     path = compas_sample("boxes.obj")
     browser.open("/")
     browser.css("[data-testid=model-files]").send_keys(str(path))
-    browser.shows("OBJ files state neither unit nor upward axis")
+    browser.shows("Such files state neither unit nor upward axis")
     browser.shows("20,000 × 20,000 × 20,000 mm")
     browser.click("ft")
     browser.shows("6,096 × 6,096 × 6,096 mm")

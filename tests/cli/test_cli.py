@@ -9,9 +9,11 @@ import numpy as np
 import pytest
 
 from pivrel.cli import main
+from pivrel.demo import bracket
 from pivrel.materials.images import Image, decode
 from tests.formats.bad import BAD
 from tests.samples import compas_sample
+from tests.shapes import lido_obj
 
 EXAMPLE = Path(__file__).parents[2] / "docs" / "example"
 WALL, BRICK = EXAMPLE / "wall.obj", EXAMPLE / "brick.json"
@@ -44,7 +46,7 @@ def test_inspect_json(capsys):
     assert facts["bounds_mm"][1] == pytest.approx([609.6, 304.8, 0])
     assert facts["guessed"] is False and facts["found"] == []
     status, out, _ = run(capsys, "inspect", compas_sample("boxes.obj"))
-    assert "parts: 8" in out and "edges of more than two faces" in out
+    assert "parts: 8" in out and "edges belong to more than two faces" in out
 
 
 def test_measure_agrees_with_the_closed_form(capsys, tmp_path):
@@ -160,3 +162,93 @@ def test_the_installed_command_has_no_traceback(tmp_path):
         done.stderr
         == f"error: {tmp_path / 'a.obj'}: line 1 refers to index 1, but the file has 0 points and 0 normals, counted from 1\n"
     )
+
+
+ARM = 17
+
+
+def test_inspect_lists_the_surfaces_of_a_step_file(capsys, tmp_path):
+    path = tmp_path / "hook.step"
+    path.write_bytes(bracket.step())
+    status, out, _ = run(capsys, "inspect", path, "--json")
+    facts = json.loads(out)
+    assert status == 0 and facts["unit"] == "mm" and len(facts["surfaces"]) == facts["patches"] == 19
+    round_ones = [s for s in facts["surfaces"] if s["kind"] == "cylinder"]
+    # Four rounded edges, two bores, the arm and the stem, each with its true axis.
+    assert sorted(round(s["radius_mm"], 9) for s in round_ones) == [2.6, 2.6, 6, 6, 6, 6, 7, 7]
+    for s in round_ones:
+        along = np.abs(s["axis"])
+        assert np.abs(along - np.round(along)).max() < 1e-6 and along.sum() == pytest.approx(1, abs=1e-6)
+        x, _, z = s["origin_mm"]
+        if s["radius_mm"] == pytest.approx(2.6):
+            assert min(abs(x - a) + abs(z - b) for a, b in bracket.BORES) < 1e-6
+    status, out, _ = run(capsys, "inspect", path, "--tolerance", "0.5")
+    assert status == 0 and "surfaces: 8 of kind cylinder" in out
+
+
+def test_a_bore_is_laid_true_to_scale_from_the_command_line(capsys, tmp_path):
+    (tmp_path / "hook.step").write_bytes(bracket.step())
+    finish = {
+        "name": "Arm",
+        "material": "tile",
+        "pick": {"every": [{"parts": ["*Hook"]}, {"patches": [ARM]}]},
+        "projection": {"kind": "cylindrical"},
+    }
+    recipe = {
+        "recipe": 1,
+        "materials": {"tile": {"name": "Tile", "repeat_mm": [11, 11]}},
+        "finishes": [finish],
+    }
+    (tmp_path / "arm.json").write_text(json.dumps(recipe))
+    status, out, _ = run(capsys, "measure", tmp_path / "arm.json", tmp_path / "hook.step", "--json")
+    told = json.loads(out)["finishes"][0]
+    assert status == 0 and told["faces"] > 20
+    assert told["least_stretch"] > 1 / 1.001 and told["greatest_stretch"] < 1.001
+    assert told["pieces"][0]["residual_mm"] == 0
+    assert told["pieces"][0]["projection"]["radius_mm"] == pytest.approx(bracket.ARM_RADIUS, abs=1e-6)
+
+
+def test_revise_carries_a_recipe_over_and_apply_lays_it(capsys, tmp_path):
+    for number in (1, 2):
+        (tmp_path / f"lido-{number}.obj").write_bytes(lido_obj(number))
+    finish = {
+        "name": "Walls",
+        "material": "brick",
+        "pick": {"parts": ["Wall ?o*"]},
+        "projection": {"kind": "box"},
+    }
+    bar = {**finish, "name": "Bar", "pick": {"parts": ["Counter top"]}}
+    recipe = {
+        "recipe": 1,
+        "materials": {"brick": {"name": "Brick", "repeat_mm": [900, 600]}},
+        "finishes": [finish, bar],
+    }
+    (tmp_path / "walls.json").write_text(json.dumps(recipe))
+    told = ["--unit", "m", "--up", "z"]
+    status, out, _ = run(
+        capsys,
+        "revise",
+        tmp_path / "walls.json",
+        tmp_path / "lido-1.obj",
+        tmp_path / "lido-2.obj",
+        "-o",
+        tmp_path / "next.json",
+        *told,
+    )
+    assert status == 0
+    assert "kept: Bar top (was Counter top): " in out and "moved: Wall north: 50 faces" in out
+    assert "new: Screen A board 21: 6 faces" in out
+    status, out, _ = run(
+        capsys, "apply", tmp_path / "next.json", tmp_path / "lido-2.obj", "-o", tmp_path / "out.glb", *told
+    )
+    assert status == 0 and "Bar: " in out and "Bar: 0 faces" not in out
+    status, _, err = run(
+        capsys,
+        "revise",
+        tmp_path / "walls.json",
+        tmp_path / "lido-1.obj",
+        tmp_path / "none.obj",
+        "-o",
+        tmp_path / "x.json",
+    )
+    assert status == 2 and err.startswith("error: ") and not (tmp_path / "x.json").exists()

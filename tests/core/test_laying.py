@@ -10,9 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from vtk.util.numpy_support import vtk_to_numpy
 
+from pivrel.core.finish import Finish
 from pivrel.core.geometry.frames import Datum, FrameError
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import BARE, Finish, cover, datum_of, lay, lay_raw
+from pivrel.core.laying import BARE, cover, lay, lay_raw, settle
 from pivrel.core.picks import All, Faces, Facing, Parts
 from pivrel.core.projection import Box, Planar
 from pivrel.core.sheet import Material, Placement
@@ -22,6 +23,12 @@ BRICK = Material("brick", (900.0, 600.0))
 
 directions = st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda v: math.hypot(*v) > 0.1)
 lengths = st.floats(-5000, 5000)
+
+
+def laid(surface, finish):
+    """Everything, laid by the finish."""
+    faces = np.arange(surface.mesh.face_count, dtype=np.int32)
+    return lay(surface, finish, faces, settle(surface, finish))
 
 
 def by_the_page(mesh, normals, projection, datum, placement):
@@ -71,7 +78,7 @@ def test_laying_is_what_the_contract_says(projection, x, z, origin, turn, offset
     surface = Surface(mesh_of(shape.vertices, shape.faces))
     datum = Datum(origin, x, z)
     finish = Finish("f", BRICK, All(), projection, datum, turn, None, offset, scale)
-    got = lay(surface, finish, np.arange(80, dtype=np.int32), datum)
+    got = laid(surface, finish)
     want = by_the_page(surface.mesh, surface.normals, projection, datum, Placement(turn, offset, scale))
     np.testing.assert_allclose(got, want, atol=1e-6)
 
@@ -80,7 +87,7 @@ def test_box_sides_of_a_cube_read_the_right_way_round():
     """Seen from outside, s runs to the right and t up on every upright side."""
     surface = Surface(cuboid())
     finish = Finish("f", BRICK, All(), Box(), Datum())
-    st_ = lay(surface, finish, np.arange(6, dtype=np.int32), Datum())
+    st_ = laid(surface, finish)
     for f, (right, up) in enumerate(
         [((1, 0, 0), (0, -1, 0)), ((1, 0, 0), (0, 1, 0)), ((1, 0, 0), (0, 0, 1)),
          ((-1, 0, 0), (0, 0, 1)), ((0, 1, 0), (0, 0, 1)), ((0, -1, 0), (0, 0, 1))]
@@ -95,7 +102,7 @@ def test_box_ties_go_to_x_before_y_before_z():
     # A face that looks along (1, 1, 1) belongs to x; one a hair outside the tie belongs to z.
     points = [(0, 0, 0), (1000, -1000, 0), (1000, 0, -1000)]
     tie = Surface(mesh_of(points, [(0, 2, 1)] if np.cross(points[1], points[2])[0] < 0 else [(0, 1, 2)]))
-    st_ = lay(tie, Finish("f", BRICK, All(), Box(), Datum()), np.arange(1, dtype=np.int32), Datum())
+    st_ = laid(tie, Finish("f", BRICK, All(), Box(), Datum()))
     np.testing.assert_allclose(st_[:, 0], tie.mesh.points[tie.mesh.corners][:, 1])
 
 
@@ -119,7 +126,7 @@ def test_planar_agrees_with_vtk_after_the_change_of_units():
     plane.Update()
     uv = vtk_to_numpy(plane.GetOutput().GetPointData().GetTCoords())[surface.mesh.corners]
     finish = Finish("f", BRICK, All(), Planar(), datum)
-    ours = lay(surface, finish, np.arange(surface.mesh.face_count, dtype=np.int32), datum) / (900, 600)
+    ours = laid(surface, finish) / (900, 600)
     np.testing.assert_allclose(ours, uv, atol=2e-6)
 
 
@@ -159,15 +166,15 @@ def test_planar_fits_itself_to_an_oblique_face():
     rectangle = np.array([(0, 0, 0), (2000, 0, 0), (2000, 1000, 0), (0, 1000, 0)]) @ q.T + (7000, 100, -3)
     surface = Surface(mesh_of(rectangle, [(0, 1, 2, 3)]))
     finish = Finish("f", BRICK, All(), Planar())
-    datum = datum_of(surface, finish)
+    datum = settle(surface, finish).pieces[0].datum
     np.testing.assert_allclose(datum.z_axis, q[:, 2], atol=1e-9)
     assert datum.x_axis[2] == pytest.approx(0, abs=1e-9), "courses run level"
-    st_ = lay_raw(surface, finish, np.zeros(1, np.int32), datum)
+    st_ = lay_raw(surface, np.zeros(1, np.int32), settle(surface, finish))
     assert st_.min() == pytest.approx(0, abs=1e-3), "the sheet begins at the lower left"
 
 
 def test_box_fits_itself_to_the_lowest_corner():
     surface = Surface(cuboid(2000, 300, 1000))
-    datum = datum_of(surface, Finish("f", BRICK, Facing((0, 0, 1), 5), Box()))
+    datum = settle(surface, Finish("f", BRICK, Facing((0, 0, 1), 5), Box())).pieces[0].datum
     assert datum.origin_mm == (0.0, 0.0, 1000.0)
     assert datum.axes.tolist() == np.eye(3).tolist()

@@ -5,9 +5,10 @@ import math
 import numpy as np
 import pytest
 
+from pivrel.core.finish import Finish
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import Finish, cover
+from pivrel.core.laying import cover, lay, settle
 from pivrel.core.measure.figures import bare_area_m2, measure
 from pivrel.core.measure.stretch import stretch
 from pivrel.core.picks import All, Faces
@@ -24,7 +25,7 @@ def figures(mesh, projection, pick=None, material=BRICK, datum=UP, **placed):
     pick = pick or All()
     finish = Finish("f", material, pick, projection, datum, **placed)
     faces = np.flatnonzero(cover(surface, [pick]) == 0).astype(np.int32)
-    return measure(surface, finish, faces, datum)
+    return measure(surface, finish, faces, settle(surface, finish))
 
 
 def test_planar_on_a_side_at_45_degrees_is_stretched_by_the_cosine_exactly():
@@ -129,9 +130,7 @@ def test_brick_laid_by_box_holds_sixty_to_the_square_metre():
     """
     surface = Surface(cuboid(1000, 215, 1000))
     finish = Finish("wall", BRICK, Faces((2,)), Box(), Datum())
-    st = finish.projection.lay(
-        surface.mesh, surface.normals, np.array([2], np.int32), Datum(), finish.placement.matrix
-    )
+    st = lay(surface, finish, np.array([2], np.int32), settle(surface, finish))
     x, y = st[:, 0], st[:, 1]
     area = abs(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) / 2
     repeats = area / (900 * 600)

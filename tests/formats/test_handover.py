@@ -9,8 +9,8 @@ import numpy as np
 import pygltflib
 import pytest
 
+from pivrel.core.finish import Finish
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import Finish
 from pivrel.core.picks import Faces, Facing
 from pivrel.core.projection import Box, Planar
 from pivrel.core.sheet import Material
@@ -45,7 +45,7 @@ def laid(mesh):
         Finish("Walls", BRICK, Facing((0, 0, 1), 100), Box(), None, 90.0, None, (12.0, 5.0), (2.0, 2.0)),
         Finish("Walls", replace(BRICK, repeat_mm=(450.0, 300.0)), Faces((1, 2)), Planar(), turn_deg=30.0),
     ]
-    looks = [Look({"base_color": checker_for(f.material.repeat_mm)}, 0.5) for f in finishes]
+    looks = [(Look({"base_color": checker_for(f.material.repeat_mm)}, 0.5),) * 3 for f in finishes]
     return lay_model(surface, finishes, looks)
 
 
@@ -151,3 +151,10 @@ def test_the_same_image_is_written_once():
     look = model.looks[0]
     files = handover_files(replace(model, looks=[look, look]), ".gltf", "m", Convention())
     assert len([n for n in files if n.endswith(".png")]) == 1
+
+
+def bare_obj(surface):
+    """A model without finishes as OBJ bytes, Z up, in mm."""
+    from pivrel.formats.handover import obj_files
+
+    return obj_files(lay_model(surface, [], []), "model", Convention(1.0, "z"))["model.obj"]

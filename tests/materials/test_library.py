@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from pivrel.materials.checker import checker_for, square_for
-from pivrel.materials.images import ImageError, checked_image, decode, encode, packed_roughness
+from pivrel.materials.images import ImageError, checked_image, decode, encode, packed_surface
 from pivrel.materials.library import KEYS, RECIPES, make
 
 made = cache(make)
@@ -76,5 +76,5 @@ def test_images_that_are_none():
 
 
 def test_roughness_is_packed_as_gltf_wants_it():
-    packed = decode(packed_roughness(encode(np.full((4, 4), 0.4))))
+    packed = decode(packed_surface(encode(np.full((4, 4), 0.4)), None))
     np.testing.assert_allclose(packed[0, 0], [1, 0.4, 1], atol=1 / 255)

@@ -62,16 +62,6 @@ def test_it_opens_elsewhere_as_it_was_with_its_history(packed, cube, tmp_path):
     assert other.get(f"/api/images/{undone['materials']['oak']['images']['base_color']}").status_code == 200
 
 
-def test_it_can_be_looked_into_first(packed, upload):
-    seen = upload("/api/peek", {"cube.pivrel": packed}).json
-    assert (seen["file"], seen["faces"], seen["asks_unit"], seen["size_mm"]) == (
-        "cube.pivrel",
-        6,
-        False,
-        [1000] * 3,
-    )
-
-
 def test_what_cannot_be_trusted_is_refused_and_leaves_nothing(packed, upload, client):
     good = json.loads(parts(packed)["project.json"])
     finish = next(d for d in good["documents"] if d["kind"] == "finish")
@@ -92,11 +82,8 @@ def test_what_cannot_be_trusted_is_refused_and_leaves_nothing(packed, upload, cl
     }  # fmt: skip
     before = len(client.get("/api/projects").json)
     for name, (data, word) in cases.items():
-        for path in ("/api/peek", "/api/projects"):
-            answer = upload(path, {"a.pivrel": data})
-            if name == "twice" and path == "/api/peek":
-                continue  # Only writing it down finds that out.
-            assert answer.status_code == 422 and word in answer.json["error"], (name, answer.json)
+        answer = upload("/api/projects", {"a.pivrel": data})
+        assert answer.status_code == 422 and word in answer.json["error"], (name, answer.json)
     assert len(client.get("/api/projects").json) == before
 
 

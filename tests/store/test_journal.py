@@ -1,11 +1,13 @@
 """The store: edits, undo and redo across restarts, the revision check, all or nothing."""
 
+import shutil
 import sqlite3
 
 import pytest
 
 from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
+from pivrel.store.library import fill_library
 from pivrel.store.projects import Contents, Document
 from tests.shapes import cuboid
 
@@ -103,7 +105,22 @@ def test_meshes_come_back_as_they_were_and_leave_with_their_last_project(databas
 def test_migrations_run_once_and_foreign_keys_hold(database, tmp_path):
     Database(tmp_path)
     with database.reading() as db:
-        assert db.execute("PRAGMA user_version").fetchone()[0] == 1
+        assert db.execute("PRAGMA user_version").fetchone()[0] == 2
         assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
     with pytest.raises(sqlite3.IntegrityError), database.transaction() as db:
         projects.create(db, "no mesh", "gone", {})
+
+
+def test_a_library_of_an_earlier_version_learns_of_joints(tmp_path, filled):
+    database = Database(shutil.copytree(filled, tmp_path / "data"))
+    assert list(fill_library(database)) == []
+    with database.transaction() as db:
+        body = dict(projects.library(db)["brick"].body)
+        images = body["images"]
+        for key in ("joints", "half_turns", "tags"):
+            del body[key]
+        projects.put_library(db, "brick", 0, body)
+    assert list(fill_library(database)) == [f"material: {body['name']}, brought up to date"]
+    with database.reading() as db:
+        now = projects.library(db)["brick"].body
+    assert now["joints"]["unit_mm"] == [225.0, 75.0] and now["images"] == images

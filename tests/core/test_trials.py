@@ -1,0 +1,80 @@
+"""Trials: which projection comes first, on the demo's own shapes."""
+
+import json
+
+import numpy as np
+import pytest
+
+from pivrel.cli import main
+from pivrel.core.finish import Finish
+from pivrel.core.fitting import BEST
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.picks import Parts
+from pivrel.core.sheet import Material
+from pivrel.core.trials import trials
+from pivrel.demo import lido
+from pivrel.recipe import DatumModel, projection_json
+from tests.formats.test_handover import bare_obj
+
+TILE = Material("tile", (300.0, 300.0))
+
+EXPECTED = {
+    "Wall south": "box",
+    "Column 1": "cylindrical",
+    "Mooring ball": "spherical",
+    "Vault outside": "cylindrical",
+    "Boulder 1": "triplanar",
+}
+
+
+@pytest.fixture(scope="module")
+def pavilion():
+    return Surface(lido.build())
+
+
+@pytest.mark.parametrize("part, kind", EXPECTED.items())
+def test_the_expected_projection_comes_first(pavilion, part, kind):
+    found = trials(pavilion, Finish("f", TILE, Parts((part,))), BEST)
+    assert found[0].finish.projection.kind == kind
+    assert [t.good for t in found] == sorted([t.good for t in found], reverse=True) or kind == "box"
+    assert len({(t.finish.projection.kind, getattr(t.finish.projection, "corners", "")) for t in found}) == 6
+    assert all(t.why and t.finish.datum is not None for t in found)
+
+
+def test_figures_of_a_trial_are_those_of_measure(pavilion, tmp_path, capsys):
+    """The same recipe through `pivrel measure`, on the model as written to a file."""
+    (tmp_path / "lido.obj").write_bytes(bare_obj(pavilion))
+    for part in EXPECTED:
+        found = trials(pavilion, Finish("f", TILE, Parts((part,))), BEST)
+        recipe = {
+            "recipe": 1,
+            "materials": {"tile": {"name": "tile", "repeat_mm": [300, 300]}},
+            "finishes": [
+                {"name": f"trial {at}", "material": "tile", "pick": {"parts": [part]},
+                 "projection": projection_json(trial.finish.projection),
+                 "datum": DatumModel.of(trial.finish.datum).model_dump(mode="json")}
+                for at, trial in enumerate(found)
+            ],
+        }  # fmt: skip
+        # Each alone: later rows would cover the earlier ones.
+        for at, trial in enumerate(found[:3]):
+            alone = {**recipe, "finishes": [recipe["finishes"][at]]}
+            (tmp_path / "r.json").write_text(json.dumps(alone))
+            assert main(["measure", str(tmp_path / "r.json"), str(tmp_path / "lido.obj"), "--unit", "mm", "--up", "z",
+                         "--json"]) == 0  # fmt: skip
+            (told,) = json.loads(capsys.readouterr().out)["finishes"]
+            assert told["true_to_scale"] == pytest.approx(trial.figures.true_share, abs=2e-3)
+            assert told["smeared_m2"] == pytest.approx(trial.figures.smeared_m2, abs=1e-3)
+            assert told["mirrored_m2"] == pytest.approx(trial.figures.mirrored_m2, abs=1e-3)
+            assert told["unmatched_seam_m"] == pytest.approx(trial.figures.seams_m, rel=0.01, abs=0.01)
+            assert told["area_m2"] == pytest.approx(trial.figures.area_m2, rel=1e-6)
+
+
+def test_a_small_pick_has_trials_too():
+    from tests.shapes import mesh_of
+
+    surface = Surface(mesh_of([(0, 0, 0), (900, 0, 0), (900, 0, 600), (0, 0, 600)], [(0, 1, 2, 3)]))
+    found = trials(surface, Finish("f", TILE, Parts(("part",))), BEST)
+    assert found[0].finish.projection.kind == "planar", "the simplest of those that come out alike"
+    assert "all of it is true to scale" in found[0].why
+    assert np.isfinite([t.good for t in found]).all()

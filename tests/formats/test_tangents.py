@@ -1,0 +1,84 @@
+"""Tangents in GLB: a normal map read through them leans as the sheet that was laid."""
+
+from dataclasses import replace
+from io import BytesIO
+
+import numpy as np
+import pytest
+from pygltflib import GLTF2
+
+from pivrel.core.finish import Finish
+from pivrel.core.geometry.frames import Datum
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.picks import All
+from pivrel.core.projection import Box, Cylindrical
+from pivrel.core.sheet import Material
+from pivrel.formats.gltf_write import write_glb
+from pivrel.formats.laid import Look, lay_model
+from pivrel.materials.images import encode
+from tests.browser.test_triplanar_light import SLOPE, mapped_pixel
+from tests.shapes import column, cuboid
+
+STONE = Material("stone", (100.0, 80.0))
+
+
+def arrays(data: bytes):
+    gltf = GLTF2().load_from_bytes(data)
+    blob = gltf.binary_blob()
+
+    def read(index):
+        accessor = gltf.accessors[index]
+        view = gltf.bufferViews[accessor.bufferView]
+        width = {"VEC2": 2, "VEC3": 3, "VEC4": 4}[accessor.type]
+        return (
+            np.frombuffer(blob, "<f4", accessor.count * width, view.byteOffset)
+            .reshape(-1, width)
+            .astype(float)
+        )
+
+    for mesh in gltf.meshes:
+        for primitive in mesh.primitives:
+            a = primitive.attributes
+            yield read(a.POSITION), read(a.NORMAL), read(a.TEXCOORD_0), read(a.TANGENT)
+
+
+@pytest.mark.parametrize("turn", [0, 90, 180, 270, 33])
+@pytest.mark.parametrize("scale", [(1, 1), (-1, 1), (1, -1), (-1.5, -0.5)])
+def test_a_mapped_slope_leans_as_the_sheet_lies(turn, scale):
+    surface = Surface(cuboid(300, 200, 150))
+    finish = Finish("f", STONE, All(), Box(), Datum(), turn_deg=turn, scale=scale)
+    image = encode(np.broadcast_to(mapped_pixel(), (8, 8, 3)))
+    look = Look({"base_color": image, "normal": image})
+    model = lay_model(surface, [finish], [(look, look, look)])
+    for points, normals, uv, tangent in arrays(write_glb(model)):
+        assert np.linalg.norm(tangent[:, :3], axis=1) == pytest.approx(1, abs=1e-6)
+        assert np.abs((tangent[:, :3] * normals).sum(axis=1)).max() < 1e-6
+        bitangent = np.cross(normals, tangent[:, :3]) * tangent[:, 3:]
+        shaded = normals - SLOPE[0] * tangent[:, :3] - SLOPE[1] * bitangent
+        # What the images mean, from positions and texture places alone: heights that rise by SLOPE a unit of
+        # length along u and up the image (1 - v in glTF), on each flat side.
+        for side in np.unique(np.round(normals, 3), axis=0):
+            own = np.abs(normals - side).max(axis=1) < 0.01
+            away = points[own] - points[own].mean(axis=0)
+            to_uv = np.linalg.lstsq(away, uv[own] - uv[own].mean(axis=0), rcond=None)[0]
+            along, up = to_uv[:, 0], -to_uv[:, 1]
+            along, up = along / np.linalg.norm(along), up / np.linalg.norm(up)
+            want = side / np.linalg.norm(side) - SLOPE[0] * along - SLOPE[1] * up
+            cosine = (shaded[own] @ want) / np.linalg.norm(shaded[own], axis=1) / np.linalg.norm(want)
+            assert cosine.min() > np.cos(np.radians(0.1))
+
+
+def test_tangents_run_round_a_column_without_a_break():
+    surface = Surface(column(48, 150, 400, rows=2))
+    finish = Finish("f", STONE, All(), Cylindrical(), Datum())
+    image = encode(np.full((4, 4, 3), 0.5))
+    look = Look({"base_color": image, "normal": image})
+    ((_, normals, _, tangent),) = arrays(write_glb(lay_model(surface, [finish], [(look, look, look)])))
+    side = np.abs(normals[:, 1]) < 0.5
+    # Counter-clockwise about glTF's Y, seen from above.
+    want = np.cross([0, 1, 0], normals[side])
+    assert (tangent[side, :3] * want).sum(axis=1).min() > np.cos(np.radians(4))
+    assert (tangent[side, 3] == 1).all()
+    plain = Look({"base_color": image})
+    glb = write_glb(lay_model(surface, [replace(finish)], [(plain, plain, plain)]))
+    assert b"TANGENT" not in BytesIO(glb).read(4000)
