@@ -25,8 +25,8 @@ $(PAGE): frontend/node_modules/.package-lock.json $(FRONTEND)
 	cd frontend && npm run --silent build
 
 # Compiles the kernels once, so that the first model opens as fast as the second.
-$(STAMPS)/warm: $(STAMPS)/python $(wildcard src/pivrel/core/*/*.py) src/pivrel/formats/obj_lines.py
-	$(BIN)/pivrel apply docs/example/brick.json docs/example/wall.obj -o $(STAMPS)/wall.glb
+$(STAMPS)/warm: $(STAMPS)/python $(wildcard src/pivrel/core/*/*.py) docs/example/every.json src/pivrel/formats/obj_lines.py src/pivrel/formats/text_numbers.py
+	$(BIN)/pivrel apply docs/example/every.json docs/example/wall.obj -o $(STAMPS)/wall.glb
 	touch $@
 
 demo: setup
@@ -40,7 +40,7 @@ test: setup lint
 	@{ command -v chromium && command -v chromedriver; } >/dev/null || \
 		{ apt-get update -qq && apt-get install -y -qq chromium chromium-driver; }
 	cd frontend && npm run --silent test
-	$(BIN)/python -m pytest
+	$(BIN)/python -m pytest -n 2 --dist loadgroup
 
 lint: setup
 	$(BIN)/ruff check .

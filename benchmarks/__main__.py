@@ -8,15 +8,15 @@ import platform
 from itertools import chain
 from pathlib import Path
 
-from benchmarks.edits import edit_to_picture
+from benchmarks.edits import dragging, edit_to_picture
 from benchmarks.files import reading
-from benchmarks.kernels import kernels, topology
+from benchmarks.kernels import kernels, running_on, topology
 from pivrel.memory import keep_freed_memory
 
 # As the server runs; the references profit from it just as much.
 keep_freed_memory()
 results = []
-for result in chain(kernels(), topology(), reading(), edit_to_picture()):
+for result in chain(kernels(), topology(), running_on(), reading(), edit_to_picture(), dragging()):
     print(result.row(), flush=True)
     results.append(result.json())
 about = {"processors": os.cpu_count(), "machine": platform.machine(), "python": platform.python_version()}

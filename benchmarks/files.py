@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
@@ -10,6 +12,7 @@ import trimesh
 
 from benchmarks.models import rolling
 from benchmarks.timing import Result, compare
+from pivrel.core.geometry.surface import Surface
 from pivrel.formats import read_model
 from pivrel.formats.bundle import Folder
 
@@ -19,7 +22,7 @@ def reading() -> Iterator[Result]:
     with tempfile.TemporaryDirectory() as folder:
         root = Path(folder)
         model = trimesh.Trimesh(mesh.points / 1000, mesh.corners.reshape(-1, 3), process=False)
-        for suffix in (".obj", ".glb"):
+        for suffix in (".obj", ".glb", ".stl"):
             path = root / f"rolling{suffix}"
             model.export(path)
 
@@ -29,12 +32,38 @@ def reading() -> Iterator[Result]:
             def theirs(path: Path = path) -> object:
                 return trimesh.load(path, force="mesh", process=False)
 
+            def pickable(path: Path = path) -> object:
+                return Surface(read_model(path.name, path.read_bytes(), Folder(root)).mesh).patches()
+
+            def adjacent(path: Path = path) -> object:
+                # Merged, as it must be for its faces to have neighbours.
+                return trimesh.load(path, force="mesh").face_adjacency
+
+            name, size = suffix[1:].upper(), path.stat().st_size
+            on = f"1 M triangles, {size / 1e6:.0f} MB"
             yield compare(
-                f"{suffix[1:].upper()} read",
-                f"1 M triangles, {path.stat().st_size / 1e6:.0f} MB",
-                ours,
-                "trimesh.load, without merging",
-                theirs,
+                f"{name} read", on, ours, "trimesh.load, without merging", theirs, at_least=1, runs=3
+            )
+            peak = peak_memory(path)
+            yield compare(
+                f"{name} read and made pickable (peak {peak / 1e6:.0f} MB, {peak / size:.1f} times the file)",
+                on,
+                pickable,
+                "trimesh.load with face_adjacency",
+                adjacent,
                 at_least=1,
                 runs=3,
             )
+
+
+def peak_memory(path: Path) -> int:
+    """Bytes that a process of its own takes at its peak to read a model and make it pickable."""
+    code = (
+        "import resource, sys; from pathlib import Path; from pivrel.formats import read_model;"
+        "from pivrel.formats.bundle import Upload; from pivrel.core.geometry.surface import Surface;"
+        "path = Path(sys.argv[1]);"
+        "Surface(read_model(path.name, path.read_bytes(), Upload({})).mesh).patches();"
+        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)"
+    )
+    run = subprocess.run([sys.executable, "-c", code, str(path)], capture_output=True, text=True, check=True)
+    return int(run.stdout) * 1024

@@ -4,20 +4,24 @@ from __future__ import annotations
 
 import tracemalloc
 from collections.abc import Iterator
+from typing import Any
 
 import numpy as np
 import trimesh
 import vtk
 from vtk.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
 
-from benchmarks.models import rolling, unshared
+from benchmarks.models import blocks, rolling, unshared
 from benchmarks.timing import Result, compare
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.patches import find_patches
 from pivrel.core.geometry.polygons import face_normals
+from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import build_topology
-from pivrel.core.projection import PROJECTIONS, Box, Projection
+from pivrel.core.laying import UNTOUCHED
+from pivrel.core.projection import Box, Cylindrical, Planar, Projection, Spherical, Triplanar
+from pivrel.core.run_on import run_on
 from pivrel.core.sheet import Placement
 
 MILLION = 1_000_000
@@ -35,57 +39,91 @@ def vtk_mesh(mesh: Mesh) -> vtk.vtkPolyData:
     return data
 
 
+def vtk_filters(mesh: Mesh) -> dict[str, tuple[str, Any]]:
+    """VTK's texture-map filters by the projection that they answer to; each given its shape, not finding it."""
+    plane = vtk.vtkTextureMapToPlane()
+    plane.SetOrigin(0, 0, 0)
+    plane.SetPoint1(1000, 0, 0)
+    plane.SetPoint2(0, 1000, 0)
+    cylinder = vtk.vtkTextureMapToCylinder()
+    cylinder.AutomaticCylinderGenerationOff()
+    cylinder.SetPoint1(1, 2, 3)
+    cylinder.SetPoint2(1, 202, 1003)
+    sphere = vtk.vtkTextureMapToSphere()
+    sphere.AutomaticSphereGenerationOff()
+    sphere.SetCenter(1, 2, 3)
+    data = vtk_mesh(mesh)
+    for one in (plane, cylinder, sphere):
+        one.SetInputData(data)
+    return {
+        "planar": ("VTK vtkTextureMapToPlane", plane),
+        "box": ("VTK vtkTextureMapToPlane", plane),
+        "cylindrical": ("VTK vtkTextureMapToCylinder", cylinder),
+        "spherical": ("VTK vtkTextureMapToSphere", sphere),
+    }
+
+
+PROJECTED: list[tuple[Projection, float, float]] = [
+    (Planar(), 3, 6),
+    (Box(), 3, 6),
+    (Box("wrapped", (40_000.0, 40_000.0, 2_000.0)), 3, 6),
+    (Cylindrical(20_000.0, caps=False), 6, 10),
+    (Spherical(20_000.0), 6, 10),
+    (Triplanar(), 3, 6),
+]
+"""Each with its goals: at most so many times the copy, at least so many times faster than VTK."""
+
+
 def kernels() -> Iterator[Result]:
     mesh = unshared(rolling(MILLION))
-    normals = face_normals(mesh.points, mesh.corners, mesh.face_start)
+    surface = Surface(mesh)
     faces = np.arange(mesh.face_count, dtype=np.int32)
     sheet = Placement(90.0, (10.0, 20.0), (1.5, 1.5)).matrix
     datum = Datum((1.0, 2.0, 3.0), (1.0, 1.0, 0.0), (0.0, 0.2, 1.0))
     # Copying an array reads and writes it once: half of it in, half of it out is what laying moves.
-    moved = mesh.points.nbytes + mesh.corners.nbytes + normals.nbytes + mesh.corner_count * 8
+    moved = mesh.points.nbytes + mesh.corners.nbytes + surface.normals.nbytes + mesh.corner_count * 8
     source = np.random.default_rng(1).random(moved // 16)
-    plane = vtk.vtkTextureMapToPlane()
-    plane.SetInputData(vtk_mesh(mesh))
-    plane.SetOrigin(0, 0, 0)
-    plane.SetPoint1(1000, 0, 0)
-    plane.SetPoint2(0, 1000, 0)
-
-    def vtk_plane() -> None:
-        plane.Modified()
-        plane.Update()
-
-    for kind in PROJECTIONS.values():
-        projection = kind()
+    theirs = vtk_filters(mesh)
+    on = "1 M triangles, unshared corners"
+    for projection, copies, times in PROJECTED:
+        name = f"{projection.kind}{', wrapped' if projection.kind == 'box' and projection.corners == 'wrapped' else ''}"
 
         def lay(projection: Projection = projection) -> object:
             # float32, as VTK writes it and as the view draws it.
-            return projection.lay(mesh, normals, faces, datum, sheet, np.float32)
+            return projection.lay(surface, faces, datum, sheet, np.float32)
 
         yield compare(
-            f"{projection.kind} laying",
-            "1 M triangles, unshared corners",
+            f"{name} laying",
+            on,
             lay,
             "numpy copyto of the same bytes",
             lambda: np.copyto(np.empty_like(source), source),
-            at_most=3,
+            at_most=copies,
         )
-        yield compare(
-            f"{projection.kind} laying",
-            "1 M triangles, unshared corners",
-            lay,
-            "VTK vtkTextureMapToPlane",
-            vtk_plane,
-            at_least=6,
-        )
-    yield _memory(mesh, normals, faces, datum, sheet)
+        if projection.kind in theirs and "wrapped" not in name:
+            label, other = theirs[projection.kind]
+
+            def run(other: Any = other) -> None:
+                other.Modified()
+                other.Update()
+
+            yield compare(f"{name} laying", on, lay, label, run, at_least=times)
+    yield _memory(surface, faces, datum, sheet)
 
 
-def _memory(mesh: Mesh, normals: np.ndarray, faces: np.ndarray, datum: Datum, sheet: np.ndarray) -> Result:
+def _memory(surface: Surface, faces: np.ndarray, datum: Datum, sheet: np.ndarray) -> Result:
+    mesh = surface.mesh
     tracemalloc.start()
-    out = Box().lay(mesh, normals, faces, datum, sheet)
+    out = Box().lay(surface, faces, datum, sheet)
     peak = tracemalloc.get_traced_memory()[1]
     tracemalloc.stop()
-    ends = mesh.points.nbytes + mesh.corners.nbytes + mesh.face_start.nbytes + normals.nbytes + out.nbytes
+    ends = (
+        mesh.points.nbytes
+        + mesh.corners.nbytes
+        + mesh.face_start.nbytes
+        + surface.normals.nbytes
+        + out.nbytes
+    )
     share = (ends - out.nbytes + peak) / ends
     return Result(
         "memory of box laying", "1 M triangles (MB for ms)", peak / 1e9, "inputs and outputs (MB)",
@@ -115,3 +153,25 @@ def topology() -> Iterator[Result]:
         at_least=1,
         runs=3,
     )
+
+
+def running_on() -> Iterator[Result]:
+    """Choosing the edges over which a pattern runs on, beside finding neighbours and patches at all."""
+    mesh = blocks(834, 10)
+    surface = Surface(mesh)
+    faces = np.arange(mesh.face_count, dtype=np.int32)
+    q = np.zeros((mesh.corner_count, 2))
+    q[:] = Box().lay(surface, faces, Datum((-3.0, -5.0, -7.0)), UNTOUCHED)
+
+    def ours() -> object:
+        surface.__dict__.pop("meetings", None)
+        return run_on(surface, faces, q)
+
+    def adjacency() -> object:
+        found = build_topology(mesh.points, mesh.corners, mesh.face_start, mesh.face_part)
+        return find_patches(surface.normals, found)
+
+    yield compare(
+        "running on", f"{834 * 6:,} patches, {mesh.face_count:,} faces",
+        lambda: run_on(surface, faces, q), "their neighbours and patches", adjacency, at_most=3,
+    )  # fmt: skip

@@ -34,3 +34,30 @@ def unshared(mesh: Mesh) -> Mesh:
     return replace(
         mesh, points=mesh.points[mesh.corners], corners=np.arange(mesh.corner_count, dtype=np.int32)
     )
+
+
+def blocks(count: int, rows: int) -> Mesh:
+    """Blocks of many sizes, six patches each, every patch of rows x rows quads with points of its own."""
+    rng = np.random.default_rng(3)
+    grid = np.linspace(0, 1, rows + 1)
+    u, v = (g.reshape(-1) for g in np.meshgrid(grid, grid, indexing="ij"))
+    one, none = np.ones_like(u), np.zeros_like(u)
+    sides = np.stack(
+        [np.stack(side, axis=1) for side in (
+            (u, none, v), (v, one, u), (none, v, u), (one, u, v), (v, u, none), (u, v, one))]
+    )  # fmt: skip
+    i = np.arange(rows * rows)
+    a = (i // rows) * (rows + 1) + i % rows
+    quads = np.stack([a, a + rows + 1, a + rows + 2, a + 1], axis=1)
+    size = rng.uniform(200, 1500, (count, 1, 1, 3))
+    place = np.stack([np.arange(count) % 40, np.arange(count) // 40, np.zeros(count)], axis=1) * 2000
+    points = (sides[None] * size + place[:, None, None, :]).reshape(-1, 3)
+    corners = (quads[None] + (np.arange(count * 6) * (rows + 1) ** 2)[:, None, None]).reshape(-1)
+    faces = count * 6 * rows * rows
+    return Mesh(
+        points=points,
+        corners=corners.astype(np.int32),
+        face_start=np.arange(0, 4 * faces + 1, 4, dtype=np.int32),
+        face_part=np.repeat(np.arange(count), 6 * rows * rows).astype(np.int32),
+        part_names=tuple(f"block {k}" for k in range(count)),
+    )
