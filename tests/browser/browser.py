@@ -33,7 +33,25 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    # Drawing in software can take longer than the browser's watchdog thinks that a drawing may.
+    "--disable-gpu-watchdog",
 ]
+# Idle moments come after whatever the page has been told to do; a picture is asked for in one, drawn in the next.
+SETTLED = """
+    const done = arguments[0];
+    let still = 0, before = "";
+    const look = () => {
+        const canvas = document.querySelector("canvas");
+        const now = canvas ? canvas.dataset.drawn ?? "0" : "0";
+        const lost = canvas && canvas.getContext("webgl2")?.isContextLost();
+        const busy = lost || document.documentElement.hasAttribute("data-underway");
+        still = !busy && now === before ? still + 1 : 0;
+        before = now;
+        if (still >= 4) setTimeout(done, 0);
+        else requestAnimationFrame(() => requestIdleCallback(look));
+    };
+    look();
+"""
 
 
 class Browser:
@@ -48,12 +66,15 @@ class Browser:
             options.add_argument(flag)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
         self.driver = webdriver.Chrome(options, Service("/usr/bin/chromedriver"))
-        metrics = {"width": SIZE[0], "height": SIZE[1], "deviceScaleFactor": 1, "mobile": False}
-        self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+        self.size(*SIZE)
         where = {"behavior": "allow", "downloadPath": str(self.downloads)}
         self.driver.execute_cdp_cmd("Browser.setDownloadBehavior", where)
         self.driver.set_script_timeout(WAIT_S)
         self.address = address
+
+    def size(self, width: int, height: int) -> None:
+        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+        self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
 
     def close(self) -> None:
         self.driver.quit()
@@ -149,22 +170,9 @@ class Browser:
         self.settle()
         return int(self.css("[data-testid=view]").get_attribute("data-shown") or 0)
 
-    def caught_up(self) -> None:
-        """Waits until the page has done what it was asked and drawn it, however busy it is."""
-        script = "const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 0)))"
-        self.driver.execute_async_script(script)
-
     def settle(self) -> None:
-        """Waits until two pictures of the view are the same."""
-        self.caught_up()
-        last = self.pixels()
-        for _ in range(60):
-            time.sleep(0.2)
-            self.caught_up()
-            now = self.pixels()
-            if np.array_equal(now, last):
-                return
-            last = now
+        """Waits until nothing is on its way and the view has drawn all that it was asked to."""
+        self.driver.execute_async_script(SETTLED)
 
     def screenshot(self) -> np.ndarray:
         """(H, W, 3) of the whole window."""

@@ -10,6 +10,7 @@ from selenium.webdriver.common.keys import Keys
 from pivrel.core.geometry.mesh import merged
 from pivrel.formats import read_model
 from pivrel.formats.bundle import Upload
+from tests.browser.browser import SIZE
 from tests.formats import cad
 from tests.shapes import column, cuboid, lido_obj
 from tests.test_revision import box
@@ -314,3 +315,43 @@ def test_the_lidos_newer_model_keeps_its_finishes_and_undo_brings_the_old_one_ba
     assert [f["area_m2"] for f in server.ask("GET", path)["finishes"]] == [
         f["area_m2"] for f in before["finishes"]
     ]
+
+
+def test_the_picture_comes_back_when_the_browser_loses_its_graphics(browser, demo):
+    browser.open(f"/projects/{demo['radio']}")
+    browser.shown()
+    browser.click("Got it")
+    browser.drag_model(60, 10)
+    browser.settle()
+    before = browser.pixels()
+    canvas = "const gl = document.querySelector('[data-testid=view] canvas').getContext('webgl2');"
+    browser.driver.execute_script(canvas + "(window.lost = gl.getExtension('WEBGL_lose_context')).loseContext()")
+    browser.shows("The browser's graphics have stopped")
+    browser.driver.execute_script("window.lost.restoreContext()")
+    browser.settle()
+    browser.until(lambda: not browser.all("[role=alert]"), "nothing more to tell")
+    assert (np.abs(browser.pixels() - before).max(axis=-1) > 3).mean() < 1e-3, "the same picture, with its light"
+
+
+def test_a_straight_view_keeps_its_scale_when_the_window_changes(browser, demo):
+    browser.open(f"/projects/{demo['radio']}")
+    browser.shown()
+    browser.press("4")
+    browser.settle()
+
+    def pixels_of_a_metre():
+        view = browser.css("[data-testid=view]")
+        matrix = np.array(view.get_attribute("data-eye").split(","), float).reshape(4, 4)
+        return matrix[0, 0] * view.rect["width"] * 500, matrix[2, 1] * view.rect["height"] * 500
+
+    before, height = pixels_of_a_metre(), browser.css("[data-testid=view]").rect["height"]
+    browser.size(1500, 1100)
+    try:
+        browser.until(lambda: abs(pixels_of_a_metre()[1] / before[1] - 1) > 0.05, "the view is higher")
+        browser.settle()
+        across, up = pixels_of_a_metre()
+        assert abs(across / up - 1) < 1e-3, "as wide as it is high"
+        higher = browser.css("[data-testid=view]").rect["height"] / height
+        assert abs(up / before[1] / higher - 1) < 1e-3, "what was seen from bottom to top still is"
+    finally:
+        browser.size(*SIZE)

@@ -1,5 +1,7 @@
 /** Talking to the server. A refusal becomes an ApiError with the server's own sentence. */
 
+import { underway } from "./underway";
+
 export class ApiError extends Error {
   constructor(
     readonly status: number,
@@ -20,7 +22,11 @@ async function checked(response: Response): Promise<Response> {
   throw new ApiError(response.status, sentence);
 }
 
-async function asked(path: string, init?: RequestInit): Promise<Response> {
+function asked<T>(path: string, init: RequestInit | undefined, read: (response: Response) => Promise<T>): Promise<T> {
+  return underway(answered(path, init).then(read));
+}
+
+async function answered(path: string, init?: RequestInit): Promise<Response> {
   try {
     return await checked(await fetch(`/api${path}`, init));
   } catch (error) {
@@ -29,31 +35,33 @@ async function asked(path: string, init?: RequestInit): Promise<Response> {
   }
 }
 
-export async function getJson<T>(path: string): Promise<T> {
-  return (await asked(path)).json() as Promise<T>;
+export function getJson<T>(path: string): Promise<T> {
+  return asked(path, undefined, (response) => response.json() as Promise<T>);
 }
 
-export async function getBytes(path: string, signal?: AbortSignal): Promise<ArrayBuffer> {
-  return (await asked(path, { signal })).arrayBuffer();
+const bytes = (response: Response) => response.arrayBuffer();
+
+export function getBytes(path: string, signal?: AbortSignal): Promise<ArrayBuffer> {
+  return asked(path, { signal }, bytes);
 }
 
-export async function sendJson<T>(method: string, path: string, body?: unknown): Promise<T> {
-  const response = await asked(path, {
+export function sendJson<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const init = {
     method,
     headers: { "Content-Type": "application/json" },
     body: body === undefined ? undefined : JSON.stringify(body),
-  });
-  return (response.status === 204 ? undefined : await response.json()) as T;
+  };
+  return asked(path, init, async (response) => (response.status === 204 ? undefined : await response.json()) as T);
 }
 
 /** Posts JSON and takes arrays back. */
-export async function askBytes(path: string, body: unknown, signal?: AbortSignal): Promise<ArrayBuffer> {
+export function askBytes(path: string, body: unknown, signal?: AbortSignal): Promise<ArrayBuffer> {
   const headers = { "Content-Type": "application/json" };
-  return (await asked(path, { method: "POST", headers, body: JSON.stringify(body), signal })).arrayBuffer();
+  return asked(path, { method: "POST", headers, body: JSON.stringify(body), signal }, bytes);
 }
 
-export async function sendForm<T>(path: string, form: FormData): Promise<T> {
-  return (await asked(path, { method: "POST", body: form })).json() as Promise<T>;
+export function sendForm<T>(path: string, form: FormData): Promise<T> {
+  return asked(path, { method: "POST", body: form }, (response) => response.json() as Promise<T>);
 }
 
 /** An image no larger than the view takes, without loss. */

@@ -7,6 +7,7 @@ import type { Material } from "../api/types";
 import { makeEnvironment } from "../view/environment";
 import { RowSurface } from "../view/materials";
 import { plainFinish } from "../view/plainFinish";
+import { useRestored } from "../view/useRestored";
 
 const TABLE = new Color("#b6b6b4");
 
@@ -76,10 +77,15 @@ function SizeMarks({ marks, text }: { marks: Mark[]; text: string }) {
 
 function Shapes({ material, size, onMarks }: { material: Material; size: number; onMarks: (marks: Mark[]) => void }) {
   const { gl, scene, camera, size: view, invalidate } = useThree();
+  const restored = useRestored();
   useEffect(() => {
     const texture = makeEnvironment(gl);
     scene.environment = texture;
     scene.environmentIntensity = 0.62;
+    invalidate();
+    return () => texture.dispose();
+  }, [gl, scene, restored, invalidate]);
+  useEffect(() => {
     const eye = camera as OrthographicCamera;
     eye.zoom = Math.min(view.width / (size * 3.9), view.height / (size * 2.2));
     const target = new Vector3(0.12 * size, 0, 0.08 * size);
@@ -102,11 +108,8 @@ function Shapes({ material, size, onMarks }: { material: Material; size: number;
     controls.addEventListener("change", moved);
     moved();
     invalidate();
-    return () => {
-      controls.dispose();
-      texture.dispose();
-    };
-  }, [gl, scene, camera, view, size, onMarks, invalidate]);
+    return () => controls.dispose();
+  }, [gl, camera, view, size, onMarks, invalidate]);
   const surface = useMemo(() => new RowSurface("", plainFinish(material.key), { [material.key]: material }, "finish", 1, "normal", invalidate), [material, invalidate]);
   const shapes = useMemo(() => [ball(size), slab(size), ...corner(size)], [size]);
   useEffect(

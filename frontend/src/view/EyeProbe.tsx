@@ -5,7 +5,7 @@ import { Matrix4 } from "three";
 import { useEye } from "./eye";
 import type { ModelArrays } from "./geometry";
 
-/** Tells the drawing over the view where the eye stands, whenever that changes. */
+/** Tells the drawing over the view where the eye stands, whenever that changes; counts the pictures on the canvas. */
 export function EyeProbe({ model }: { model: ModelArrays }) {
   const { camera, size, gl, scene } = useThree();
   useEffect(() => {
@@ -22,6 +22,8 @@ export function EyeProbe({ model }: { model: ModelArrays }) {
     return () => useEye.setState({ picture: null });
   }, [gl, scene, camera]);
   useFrame(() => {
+    const { dataset } = gl.domElement;
+    dataset.drawn = String(Number(dataset.drawn ?? 0) + 1);
     camera.updateMatrixWorld();
     const matrix = new Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
     const before = useEye.getState();

@@ -4,18 +4,20 @@ import { BufferGeometry, Vector3, type DirectionalLight } from "three";
 
 import { makeEnvironment } from "./environment";
 import type { ModelArrays } from "./geometry";
+import { useRestored } from "./useRestored";
 
 /** An overcast sky and one lamp at the front left. */
 export function Light({ model }: { model: ModelArrays }) {
   const { gl, scene, invalidate } = useThree();
   const sun = useRef<DirectionalLight>(null);
+  const restored = useRestored();
   useEffect(() => {
     const texture = makeEnvironment(gl);
     scene.environment = texture;
     scene.environmentIntensity = 0.62;
     invalidate();
     return () => texture.dispose();
-  }, [gl, scene, invalidate]);
+  }, [gl, scene, restored, invalidate]);
 
   useEffect(() => {
     const light = sun.current;
@@ -37,7 +39,7 @@ export function Light({ model }: { model: ModelArrays }) {
     gl.shadowMap.autoUpdate = false;
     gl.shadowMap.needsUpdate = true;
     invalidate();
-  }, [model, gl, invalidate]);
+  }, [model, gl, restored, invalidate]);
 
   return <directionalLight ref={sun} intensity={2.1} color="#fff6e8" castShadow shadow-mapSize={[2048, 2048]} />;
 }

@@ -128,6 +128,8 @@ function placed(
   radius: number,
   distance: number,
 ): Eye {
+  // Else the canvas would put its own size in pixels, taken for mm, in the place of a parallel view's.
+  Object.assign(camera, { manual: true });
   camera.position.copy(target).addScaledVector(direction, distance);
   camera.up.copy(up);
   camera.near = Math.max(distance / 2000, 1e-2);

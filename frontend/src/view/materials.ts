@@ -14,6 +14,7 @@ import {
 } from "three";
 
 import { viewUrl } from "../api/client";
+import { underway } from "../api/underway";
 import type { Channel, Finish, Material, Pair, Triple } from "../api/types";
 import { placementChange, placementMatrix } from "./placement";
 import { blendThree, repeatOf, toDatum, triplanarUniforms, type TriplanarUniforms } from "./triplanar";
@@ -36,11 +37,13 @@ function texture(url: string, repeat: Pair, color: boolean, changed: () => void)
   const held = textures.get(key);
   if (held) return held;
   loading++;
-  const come = () => {
+  let come!: () => void;
+  const image = new Promise<void>((resolve) => (come = resolve));
+  const made = loader.load(url, come, undefined, come);
+  void underway(image).then(() => {
     loading--;
     changed();
-  };
-  const made = loader.load(url, come, undefined, come);
+  });
   made.wrapS = made.wrapT = RepeatWrapping;
   made.minFilter = LinearMipmapLinearFilter;
   made.anisotropy = 8;
