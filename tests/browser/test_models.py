@@ -325,12 +325,16 @@ def test_the_picture_comes_back_when_the_browser_loses_its_graphics(browser, dem
     browser.settle()
     before = browser.pixels()
     canvas = "const gl = document.querySelector('[data-testid=view] canvas').getContext('webgl2');"
-    browser.driver.execute_script(canvas + "(window.lost = gl.getExtension('WEBGL_lose_context')).loseContext()")
+    browser.driver.execute_script(
+        canvas + "(window.lost = gl.getExtension('WEBGL_lose_context')).loseContext()"
+    )
     browser.shows("The browser's graphics have stopped")
     browser.driver.execute_script("window.lost.restoreContext()")
     browser.settle()
     browser.until(lambda: not browser.all("[role=alert]"), "nothing more to tell")
-    assert (np.abs(browser.pixels() - before).max(axis=-1) > 3).mean() < 1e-3, "the same picture, with its light"
+    assert (np.abs(browser.pixels() - before).max(axis=-1) > 3).mean() < 1e-3, (
+        "the same picture, with its light"
+    )
 
 
 def test_a_straight_view_keeps_its_scale_when_the_window_changes(browser, demo):
