@@ -40,7 +40,7 @@ test: setup lint
 	@{ command -v chromium && command -v chromedriver; } >/dev/null || \
 		{ apt-get update -qq && apt-get install -y -qq chromium chromium-driver; }
 	cd frontend && npm run --silent test
-	$(BIN)/python -m pytest -n 2 --dist loadgroup
+	$(BIN)/python -m pytest -n 2 --dist worksteal
 
 lint: setup
 	$(BIN)/ruff check .

@@ -1,4 +1,4 @@
-"""One server with the demo and one window for all browser tests; each begins as a newcomer."""
+"""One server with the demo and one window a process for all browser tests; each begins as a newcomer."""
 
 from __future__ import annotations
 
@@ -11,13 +11,6 @@ from tests.browser.bench import Bench
 from tests.browser.browser import Browser
 from tests.serving import Server
 from tests.web.test_killed import free_port
-
-
-def pytest_collection_modifyitems(items):
-    """All of them belong to one process: they share a server and a window, and drawing takes a core."""
-    for item in items:
-        if "browser" in item.path.parts:
-            item.add_marker(pytest.mark.xdist_group("browser"))
 
 
 @pytest.fixture(scope="session")

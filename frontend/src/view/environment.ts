@@ -34,6 +34,16 @@ const LIGHT = /* glsl */ `
   }
 `;
 
+/** Pixels along a side of the cube. The sky is so soft that more shows no difference, and takes seconds without a graphics card. */
+const SIZE = 64;
+
+/** Filters at the size asked for; the original's least size is made for photographs of surroundings. */
+class SoftSkyGenerator extends PMREMGenerator {
+  _setSize() {
+    Object.assign(this, { _cubeSize: SIZE });
+  }
+}
+
 export function makeEnvironment(renderer: WebGLRenderer): Texture {
   const scene = new Scene();
   const sky = new Mesh(
@@ -41,7 +51,7 @@ export function makeEnvironment(renderer: WebGLRenderer): Texture {
     new ShaderMaterial({ side: BackSide, vertexShader: SKY, fragmentShader: LIGHT }),
   );
   scene.add(sky);
-  const generator = new PMREMGenerator(renderer);
+  const generator = new SoftSkyGenerator(renderer);
   const texture = generator.fromScene(scene, 0.01, 0.1, 100).texture;
   generator.dispose();
   sky.geometry.dispose();
