@@ -131,6 +131,13 @@ def lay(
     return settled.sheets.laid(surface, faces, lay_raw(surface, faces, settled), dtype)
 
 
+def lay_by_corner(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -> Floats:
+    """(C, 2) final (s', t') in mm by corner id, NaN elsewhere than on `faces` (int32, ascending)."""
+    out = np.full((surface.mesh.corner_count, 2), np.nan)
+    out[surface.corners_of(faces)] = lay(surface, finish, faces, settled)
+    return out
+
+
 def lay_raw(surface: Surface, faces: Ints, settled: Settled) -> Floats:
     """(K, 2) raw (s, t) in mm, before turn, offset and scale."""
     return _laid(surface, faces, settled, np.stack([UNTOUCHED] * 3), np.float64)

@@ -11,7 +11,7 @@ from pivrel.core.finish import Finish
 from pivrel.core.geometry.fits.frame import vector
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.grain import side_groups
-from pivrel.core.laying import Settled, grounds, lay
+from pivrel.core.laying import Settled, grounds, lay_by_corner
 from pivrel.core.run_on import across_edge
 from pivrel.core.setout import Cuts, What, balanced, to_balance, to_joint, units_of
 
@@ -83,8 +83,7 @@ class Laid:
 def as_laid(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -> Laid:
     """A finish on its faces (int32, ascending)."""
     _, piece, side = grounds(surface, faces, settled)
-    final = np.full((surface.mesh.corner_count, 2), np.nan)
-    final[surface.corners_of(faces)] = lay(surface, finish, faces, settled)
+    final = lay_by_corner(surface, finish, faces, settled)
     return Laid(surface, finish, settled, faces, side_groups(surface.patches()[faces], piece, side), final)
 
 

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from flask import Blueprint, Response, abort, jsonify, request
 
-from pivrel.core.laying import BARE, lay
+from pivrel.core.laying import BARE, lay_by_corner
 from pivrel.core.setout import units_of
 from pivrel.core.tape import Tape, lay_tape, sheet_between, spot_on
 from pivrel.laid_project import COMPUTING, LaidProject
@@ -67,9 +67,7 @@ def _under(project: LaidProject, tape: Tape) -> str | None:
 
 def _counted(project: LaidProject, tape: Tape, key: str) -> dict[str, Any]:
     finish = project.finish(key)
-    faces = project.faces(key)
-    final = np.full((project.surface.mesh.corner_count, 2), np.nan)
-    final[project.surface.corners_of(faces)] = lay(project.surface, finish, faces, project.settled(key))
+    final = lay_by_corner(project.surface, finish, project.faces(key), project.settled(key))
     along, up = sheet_between(project.surface, tape, final).tolist()
     width, height = finish.material.repeat_mm
     unit = units_of(finish.material)

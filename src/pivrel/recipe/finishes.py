@@ -1,0 +1,146 @@
+"""Finishes as a recipe states them: a material, a pick, a projection, and how the sheet lies."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Annotated, ClassVar, Literal, TypeVar
+
+from pydantic import Field, model_validator
+
+from pivrel.core.finish import Adjustment, Finish
+from pivrel.core.grain import SHEET, Along, GrainRule
+from pivrel.core.sheet import Material
+from pivrel.core.variation import By, Variation
+from pivrel.recipe.picks import PickModel
+from pivrel.recipe.projections import DatumModel, ProjectionModel, TriplanarModel
+from pivrel.recipe.values import Factor, Pair, Strict, Triple
+
+T = TypeVar("T")
+
+
+class GrainModel(Strict):
+    """What the grain follows; the finish's turn_deg counts from there."""
+
+    along: Along
+    direction: Triple | None = None
+
+    @model_validator(mode="after")
+    def _directed(self) -> GrainModel:
+        if (self.along == "direction") != (self.direction is not None):
+            raise ValueError('a direction belongs to along "direction", and only there')
+        if self.direction is not None and not any(self.direction):
+            raise ValueError("the direction must not be zero")
+        return self
+
+    def to_core(self) -> GrainRule:
+        return GrainRule(self.along, self.direction)
+
+
+class AdjustmentModel(Strict):
+    """How some faces of a finish lie otherwise: added to its turn and offset."""
+
+    pick: PickModel
+    turn_deg: float = 0.0
+    offset_mm: Pair = (0.0, 0.0)
+    mirrored: bool = False
+
+    def to_core(self) -> Adjustment:
+        return Adjustment(self.pick.to_core(), self.turn_deg, self.offset_mm, self.mirrored)
+
+
+class VariationModel(Strict):
+    """Each part, board, patch or face takes its own piece of the sheet."""
+
+    by: By = "part"
+    seed: int = 1
+    half_turns: bool = False
+    mirrors: bool = False
+
+    def to_core(self) -> Variation:
+        return Variation(self.by, self.seed, self.half_turns, self.mirrors)
+
+
+class FinishModel(Strict):
+    """A finish of a recipe, without the checks that need the others."""
+
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    material: str
+    pick: PickModel
+    projection: ProjectionModel
+    datum: DatumModel | None = None
+    datum_for: Literal["pick", "part", "board"] = "pick"
+    turn_deg: float | None = None
+    grain_deg: float | None = None
+    offset_mm: Pair = (0.0, 0.0)
+    scale: tuple[Factor, Factor] = (1.0, 1.0)
+    tile: bool = True
+    grain: GrainModel | None = None
+    adjust: tuple[AdjustmentModel, ...] = ()
+    run_on: bool = False
+    variation: VariationModel | None = None
+
+    BOTH: ClassVar[str] = "states both turn_deg and grain_deg; give one"
+
+    @model_validator(mode="after")
+    def _one_turn(self) -> FinishModel:
+        if self.turn_deg is not None and self.grain_deg is not None:
+            raise ValueError(self.BOTH)
+        if self.grain_deg is not None and self.grain is not None:
+            raise ValueError("states both grain_deg and a grain rule; turn_deg counts from the rule")
+        if self.datum is not None and self.datum_for != "pick":
+            raise ValueError(f"states a datum, but asks for one for each {self.datum_for}; leave one out")
+        if isinstance(self.projection, TriplanarModel) and self.by_face:
+            raise ValueError(f"triplanar blends one sheet over all faces, so it cannot take {self.by_face}")
+        return self
+
+    @property
+    def by_face(self) -> str:
+        """Which options lay the sheet differently on different faces, in words; empty where none does."""
+        asked = {
+            "a grain rule": self.grain is not None and self.grain.along != "sheet",
+            "adjustments": bool(self.adjust),
+            "running on": self.run_on,
+            "variation": self.variation is not None,
+        }
+        return " or ".join(words for words, given in asked.items() if given)
+
+    @property
+    def axis_materials(self) -> tuple[str, str, str]:
+        """The material along x, y and z; the finish's own where the projection names none."""
+        own = self.projection.axis_materials if isinstance(self.projection, TriplanarModel) else (None,) * 3
+        x, y, z = (key or self.material for key in own)
+        return x, y, z
+
+    def for_axes(self, by_material: Mapping[str, T]) -> tuple[T, T, T]:
+        """What belongs to the material along x, y and z."""
+        x, y, z = (by_material[key] for key in self.axis_materials)
+        return x, y, z
+
+    @property
+    def material_ids(self) -> list[str]:
+        """Every material that the finish names, each once."""
+        return list(dict.fromkeys([self.material, *self.axis_materials]))
+
+    def to_core(self, material: Callable[[str], Material]) -> Finish:
+        """The finish, with its materials by their ids."""
+        x = y = z = None
+        if isinstance(self.projection, TriplanarModel):
+            x, y, z = (material(key) if key else None for key in self.projection.axis_materials)
+        return Finish(
+            name=self.name,
+            material=material(self.material),
+            pick=self.pick.to_core(),
+            projection=self.projection.to_core(),
+            datum=self.datum.to_core() if self.datum else None,
+            turn_deg=self.turn_deg,
+            grain_deg=self.grain_deg,
+            offset_mm=self.offset_mm,
+            scale=self.scale,
+            tile=self.tile,
+            datum_for=self.datum_for,
+            axis_materials=(x, y, z),
+            grain=self.grain.to_core() if self.grain else SHEET,
+            adjust=tuple(a.to_core() for a in self.adjust),
+            run_on=self.run_on,
+            variation=self.variation.to_core() if self.variation else None,
+        )

@@ -1,0 +1,29 @@
+"""What the models of a recipe are made of: strict objects, and numbers within bounds."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+
+class Strict(BaseModel):
+    """Unknown keys and numbers that are not finite are errors."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+
+
+Pair = tuple[float, float]
+Triple = tuple[float, float, float]
+Positive = Annotated[float, Field(gt=0, le=1e7)]
+
+
+def not_zero(value: float) -> float:
+    """The value, or ValueError for zero."""
+    if value == 0:
+        raise ValueError("must not be zero")
+    return value
+
+
+Factor = Annotated[float, Field(ge=-1e7, le=1e7), AfterValidator(not_zero)]
+"""A scale; below zero it also flips the sheet."""
