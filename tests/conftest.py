@@ -16,6 +16,7 @@ from hypothesis import HealthCheck, settings
 
 from pivrel.demo import fill
 from pivrel.materials.images import encode
+from pivrel.materials.library import BuiltIn
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.web.app import create_app
@@ -94,6 +95,19 @@ def filled(tmp_path_factory):
         db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     (folder / "done").touch()
     return folder
+
+
+@pytest.fixture(scope="session")
+def built_in(filled):
+    """The built-in materials by key, as the library holds them; making them anew takes half a minute."""
+
+    def material(db, key, body):
+        images = blobs.get_images(db, body["images"])
+        size = tuple(body["repeat_mm"])
+        return BuiltIn(key, body["name"], body["use"], size, body["grain_deg"], body["metallic"], images)
+
+    with Database(filled).reading() as db:
+        return {key: material(db, key, held.body) for key, held in projects.library(db).items()}
 
 
 @pytest.fixture

@@ -12,7 +12,6 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.support.select import Select
 
 from pivrel.materials.images import encode
-from pivrel.materials.library import make
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from tests.browser.test_triplanar_light import SLOPE, mapped_pixel, quad
@@ -20,7 +19,7 @@ from tests.shapes import mesh_of
 
 
 @pytest.fixture(scope="module")
-def brick_photo(tmp_path_factory):
+def brick_photo(tmp_path_factory, built_in):
     """The brick of the library as a photographer would send it: no size, and channels in the file names."""
     folder = tmp_path_factory.mktemp("photo")
     names = {
@@ -28,7 +27,7 @@ def brick_photo(tmp_path_factory):
         "normal": "Old_Wall_NormalDX_2K.png",
         "roughness": "Old_Wall_Roughness_2K.png",
     }
-    for channel, image in make("brick").images.items():
+    for channel, image in built_in["brick"].images.items():
         (folder / names[channel]).write_bytes(image.data)
     grey = PIL.Image.fromarray(np.full((300, 300), 32000, np.uint16))
     grey.save(folder / "Old_Wall_Height_16bit.png")
@@ -158,8 +157,8 @@ def test_a_material_is_brought_calibrated_changed_and_handed_on(browser, server,
     browser.until(lambda: all(m["name"] != "Old wall" for m in server.ask("GET", "/api/library")), "gone too")
 
 
-def test_a_seamless_copy_and_what_is_no_image(browser, server, demo, tmp_path):
-    cut = PIL.Image.open(io.BytesIO(make("terrazzo").images["base_color"].data)).crop((30, 40, 900, 930))
+def test_a_seamless_copy_and_what_is_no_image(built_in, browser, server, demo, tmp_path):
+    cut = PIL.Image.open(io.BytesIO(built_in["terrazzo"].images["base_color"].data)).crop((30, 40, 900, 930))
     cut.save(tmp_path / "floor.png")
     browser.open(f"/projects/{demo['lido']}/materials")
     bring(browser, tmp_path / "floor.png")

@@ -12,11 +12,9 @@ from scipy.ndimage import rotate
 from pivrel.materials.bringing import bring, calibrated, proportions
 from pivrel.materials.channels import recognise, shared_name, sort_files
 from pivrel.materials.images import ImageError, checked_image, decode, encode, for_view, green_turned
-from pivrel.materials.library import KEYS, make
+from pivrel.materials.library import KEYS, RECIPES
 from pivrel.materials.reading import WRAPS_BELOW, grey_of, read_grain, read_wrap
 from pivrel.materials.seamless import made_seamless
-
-BUILT_IN = {key: make(key) for key in KEYS}
 
 
 @pytest.mark.parametrize(
@@ -110,17 +108,17 @@ def test_other_kinds_come_in_and_large_ones_are_scaled_for_the_view():
         checked_image(gif.getvalue(), "x.gif")
 
 
-def test_the_green_of_a_normal_map_is_turned_over():
-    normal = BUILT_IN["brick"].images["normal"]
+def test_the_green_of_a_normal_map_is_turned_over(built_in):
+    normal = built_in["brick"].images["normal"]
     there, back = green_turned(normal), green_turned(green_turned(normal))
     assert np.allclose(decode(there)[..., 1], 1 - decode(normal)[..., 1])
     assert np.array_equal(decode(back), decode(normal))
 
 
-@pytest.mark.parametrize("key", [k for k in KEYS if BUILT_IN[k].grain_deg is not None])
+@pytest.mark.parametrize("key", [k for k, r in RECIPES.items() if r.has_grain])
 @pytest.mark.parametrize("turn", [0, 17, 45, 90, 133])
-def test_grain_is_found_at_any_turn_of_the_image(key, turn):
-    material = BUILT_IN[key]
+def test_grain_is_found_at_any_turn_of_the_image(built_in, key, turn):
+    material = built_in[key]
     width, height = material.repeat_mm
     grey = grey_of(decode(material.images["base_color"]))
     # Square pixels first, so that a turn is a turn.
@@ -139,8 +137,8 @@ def test_grain_is_found_at_any_turn_of_the_image(key, turn):
 
 @pytest.mark.parametrize("key", ["terrazzo", "checker", "tile"])
 @pytest.mark.parametrize("turn", [0, 30])
-def test_no_grain_is_claimed_where_there_is_none(key, turn):
-    grey = grey_of(decode(BUILT_IN[key].images["base_color"]))
+def test_no_grain_is_claimed_where_there_is_none(built_in, key, turn):
+    grey = grey_of(decode(built_in[key].images["base_color"]))
     found = read_grain(rotate(grey, turn, reshape=False, order=1, mode="grid-wrap") if turn else grey)
     assert found.grain_deg is None and found.confidence < 0.3
 
@@ -160,8 +158,8 @@ def test_grain_of_open_photographs(file, grain):
 
 
 @pytest.mark.parametrize("key", KEYS)
-def test_borders_that_meet_and_borders_that_do_not(key):
-    pixels = decode(BUILT_IN[key].images["base_color"])
+def test_borders_that_meet_and_borders_that_do_not(built_in, key):
+    pixels = decode(built_in[key].images["base_color"])
     whole = read_wrap(pixels)
     assert max(whole.along, whole.up) < WRAPS_BELOW
     if key in ("brick", "walnut", "terrazzo", "twill"):
@@ -170,8 +168,8 @@ def test_borders_that_meet_and_borders_that_do_not(key):
 
 
 @pytest.mark.parametrize("key", ["terrazzo", "concrete", "walnut"])
-def test_mending_the_borders_leaves_the_middle_alone(key):
-    images = {c: decode(i)[31:-101, 17:-93] for c, i in BUILT_IN[key].images.items()}
+def test_mending_the_borders_leaves_the_middle_alone(built_in, key):
+    images = {c: decode(i)[31:-101, 17:-93] for c, i in built_in[key].images.items()}
     mended = made_seamless(images)
     before, after = read_wrap(images["base_color"]), read_wrap(mended["base_color"])
     assert max(before.along, before.up) > WRAPS_BELOW > max(after.along, after.up)
@@ -190,9 +188,9 @@ def test_mending_the_borders_leaves_the_middle_alone(key):
     assert np.allclose(length, 1, atol=1e-6)
 
 
-def test_calibration_by_two_marks():
+def test_calibration_by_two_marks(built_in):
     """Four courses of the brick stand-in are marked as 300 mm; the wall then counts 60 bricks per m²."""
-    image = BUILT_IN["brick"].images["base_color"]
+    image = built_in["brick"].images["base_color"]
     size = proportions(image)
     # As a hand would set them: half a pixel off.
     height = image.pixels[1]

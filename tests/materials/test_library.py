@@ -1,20 +1,16 @@
 """The built-in materials: seamless, large enough, and what they say they are."""
 
-from functools import cache
-
 import numpy as np
 import pytest
 
 from pivrel.materials.checker import checker_for, square_for
 from pivrel.materials.images import ImageError, checked_image, decode, encode, packed_surface
-from pivrel.materials.library import KEYS, RECIPES, make
-
-made = cache(make)
+from pivrel.materials.library import KEYS, RECIPES
 
 
 @pytest.mark.parametrize("key", RECIPES)
-def test_channels_sizes_and_proportions(key):
-    material = made(key)
+def test_channels_sizes_and_proportions(built_in, key):
+    material = built_in[key]
     assert set(material.images) == {"base_color", "normal", "roughness"}
     for image in material.images.values():
         height, width, _ = decode(image).shape
@@ -23,9 +19,9 @@ def test_channels_sizes_and_proportions(key):
 
 
 @pytest.mark.parametrize("key", RECIPES)
-def test_seamless_to_the_pixel(key):
+def test_seamless_to_the_pixel(built_in, key):
     """The step across each border is no larger than steps within the image are."""
-    for image in made(key).images.values():
+    for image in built_in[key].images.values():
         pixels = decode(image)
         for axis in (0, 1):
             within = np.abs(np.diff(pixels, axis=axis)).mean(axis=2)
@@ -35,16 +31,16 @@ def test_seamless_to_the_pixel(key):
 
 
 @pytest.mark.parametrize("key", RECIPES)
-def test_normals_are_unit_and_look_outward(key):
-    normal = decode(made(key).images["normal"]) * 2 - 1
+def test_normals_are_unit_and_look_outward(built_in, key):
+    normal = decode(built_in[key].images["normal"]) * 2 - 1
     assert np.abs(np.linalg.norm(normal, axis=2) - 1).max() < 0.02
     assert normal[..., 2].min() > 0
     assert np.abs(normal[..., :2].mean(axis=(0, 1))).max() < 0.02, "a relief that repeats has no slope in all"
 
 
-def test_brick_courses_and_joints_are_where_they_should_be():
+def test_brick_courses_and_joints_are_where_they_should_be(built_in):
     """Stretcher bond of 225 x 75 mm: eight level joints in 600 mm, and half a brick of shift a course."""
-    pixels = decode(made("brick").images["base_color"])
+    pixels = decode(built_in["brick"].images["base_color"])
     saturation = pixels.max(axis=2) - pixels.min(axis=2)
     joints = np.abs(np.fft.rfft(saturation.mean(axis=1)))[1:40]
     assert joints.argmax() + 1 == 8
@@ -58,14 +54,14 @@ def test_brick_courses_and_joints_are_where_they_should_be():
     assert share == pytest.approx(215 * 65 / (225 * 75), abs=0.06), "the share of brick in the wall"
 
 
-def test_the_checker_says_its_own_size():
+def test_the_checker_says_its_own_size(built_in):
     assert square_for(33_500) == 1000
     assert square_for(340) == 10
     assert square_for(1) == pytest.approx(0.02)
     pixels = decode(checker_for((900.0, 600.0)))
     assert pixels.shape[1] / pixels.shape[0] == pytest.approx(1.5)
     assert {"checker", "brick", "terrazzo"} <= set(KEYS)
-    assert made("checker").grain_deg is None and made("terrazzo").grain_deg is None
+    assert built_in["checker"].grain_deg is None and built_in["terrazzo"].grain_deg is None
 
 
 def test_images_that_are_none():
