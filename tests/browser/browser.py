@@ -33,8 +33,11 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
-    # Drawing in software can take longer than the browser's watchdog thinks that a drawing may.
+    # Drawing in software can take longer than the browser's watchdog thinks that a drawing may, and may
+    # come down more than once in a session; the page is to recover from that each time.
     "--disable-gpu-watchdog",
+    "--disable-domain-blocking-for-3d-apis",
+    "--disable-gpu-process-crash-limit",
 ]
 # Idle moments come after whatever the page has been told to do; a picture is asked for in one, drawn in the next.
 SETTLED = """

@@ -23,7 +23,7 @@ export function ViewBar({ project }: { project: Project }) {
   return (
     <section
       aria-label="View"
-      className="absolute bottom-2.5 left-2.5 flex items-center gap-3 border border-rule bg-paper/95 px-2.5 py-1.5"
+      className="absolute bottom-2.5 left-2.5 flex max-w-[calc(100%-1.25rem)] flex-wrap items-center gap-x-3 gap-y-1.5 border border-rule bg-paper/95 px-2.5 py-1.5"
     >
       <span className="label">Look</span>
       <Choice label="Look" value={look} onChange={(value) => set({ look: value })} options={LOOKS} />
