@@ -46,7 +46,7 @@ SETTLED = """
     const look = () => {
         const canvas = document.querySelector("canvas");
         const now = canvas ? canvas.dataset.drawn ?? "0" : "0";
-        const lost = canvas && canvas.getContext("webgl2")?.isContextLost();
+        const lost = now !== "0" && canvas.getContext("webgl2")?.isContextLost();
         const busy = lost || document.documentElement.hasAttribute("data-underway");
         still = !busy && now === before ? still + 1 : 0;
         before = now;

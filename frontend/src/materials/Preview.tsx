@@ -4,10 +4,9 @@ import { BoxGeometry, BufferAttribute, Color, OrthographicCamera, SphereGeometry
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
 import type { Material } from "../api/types";
-import { makeEnvironment } from "../view/environment";
 import { RowSurface } from "../view/materials";
 import { plainFinish } from "../view/plainFinish";
-import { useRestored } from "../view/useRestored";
+import { useSky } from "../view/useSky";
 
 const TABLE = new Color("#b6b6b4");
 
@@ -76,15 +75,8 @@ function SizeMarks({ marks, text }: { marks: Mark[]; text: string }) {
 }
 
 function Shapes({ material, size, onMarks }: { material: Material; size: number; onMarks: (marks: Mark[]) => void }) {
-  const { gl, scene, camera, size: view, invalidate } = useThree();
-  const restored = useRestored();
-  useEffect(() => {
-    const texture = makeEnvironment(gl);
-    scene.environment = texture;
-    scene.environmentIntensity = 0.62;
-    invalidate();
-    return () => texture.dispose();
-  }, [gl, scene, restored, invalidate]);
+  const { gl, camera, size: view, invalidate } = useThree();
+  useSky();
   useEffect(() => {
     const eye = camera as OrthographicCamera;
     eye.zoom = Math.min(view.width / (size * 3.9), view.height / (size * 2.2));

@@ -2,23 +2,14 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 import { BufferGeometry, Vector3, type DirectionalLight } from "three";
 
-import { makeEnvironment } from "./environment";
 import type { ModelArrays } from "./geometry";
-import { useRestored } from "./useRestored";
+import { useSky } from "./useSky";
 
 /** An overcast sky and one lamp at the front left. */
 export function Light({ model }: { model: ModelArrays }) {
-  const { gl, scene, invalidate } = useThree();
+  const { gl, invalidate } = useThree();
   const sun = useRef<DirectionalLight>(null);
-  const restored = useRestored();
-  useEffect(() => {
-    const texture = makeEnvironment(gl);
-    scene.environment = texture;
-    scene.environmentIntensity = 0.62;
-    invalidate();
-    return () => texture.dispose();
-  }, [gl, scene, restored, invalidate]);
-
+  const restored = useSky();
   useEffect(() => {
     const light = sun.current;
     if (!light) return;
