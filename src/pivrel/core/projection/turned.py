@@ -21,6 +21,9 @@ CYLINDRICAL, SPHERICAL = 0, 1
 BLOCK = 256
 """Faces laid together: enough for the processor to take several angles at once, few enough to stay in its cache."""
 
+STRIP = 16 * BLOCK
+"""Faces that one thread lays with the same scratch memory: threads that ask for memory wait for each other."""
+
 FAST: dict[str, Any] = {"cache": True, "error_model": "numpy", "fastmath": {"contract"}}
 
 
@@ -37,9 +40,11 @@ def angles(up: Floats, across: Floats, out: Floats) -> None:
         ay, ax = abs(y), abs(x)
         high = ay if ay > ax else ax
         low = ax if ay > ax else ay
-        a = low / (high if high > 0.0 else 1.0)
-        steep = a > 0.4142135623730950
-        q = (a - 1.0) / (a + 1.0) if steep else a
+        steep = low > 0.4142135623730950 * high
+        # One division for both: tan(a - 45°) = (tan a - 1) / (tan a + 1).
+        over = low - high if steep else low
+        under = low + high if steep else high
+        q = over / (under if under > 0.0 else 1.0)
         z = q * q
         w = z * z
         even = z * (3.33333333333329318027e-01 + w * (1.42857142725034663711e-01 + w * (
@@ -73,20 +78,28 @@ def _lay(
     kind: int,
     out: Floats,
 ) -> None:
-    for block in prange((len(faces) + BLOCK - 1) // BLOCK):
-        begin, end = block * BLOCK, min((block + 1) * BLOCK, len(faces))
-        count = row[end] - row[begin]
-        px, py, pz, angle = np.empty(count), np.empty(count), np.empty(count), np.empty(count)
-        mx, my, middle = np.empty(end - begin), np.empty(end - begin), np.empty(end - begin)
-        _gather(points, corners, face_start, centroids, faces, row, to_datum, begin, end, px, py, pz, mx, my)
-        angles(my, mx, middle)
-        angles(py, px, angle)
-        if kind == SPHERICAL:
-            _to_latitudes(px, py, pz, upward)
-        _put(px, py, pz, angle, middle, row, begin, end, along, sheet, out)
-        if cap_least < 1.0:
-            _put_caps(points, corners, face_start, normals, faces, row, to_datum[2], cap_maps, cap_least,
-                      begin, end, out)  # fmt: skip
+    for strip in prange((len(faces) + STRIP - 1) // STRIP):
+        start, stop = strip * STRIP, min((strip + 1) * STRIP, len(faces))
+        most = 0
+        for begin in range(start, stop, BLOCK):
+            most = max(most, row[min(begin + BLOCK, stop)] - row[begin])
+        scratch, of_face = np.empty((6, most)), np.empty((3, BLOCK))
+        for begin in range(start, stop, BLOCK):
+            end = min(begin + BLOCK, stop)
+            count, held = row[end] - row[begin], end - begin
+            px, py, pz, angle = scratch[0, :count], scratch[1, :count], scratch[2, :count], scratch[3, :count]
+            mx, my, middle = of_face[0, :held], of_face[1, :held], of_face[2, :held]
+            _gather(
+                points, corners, face_start, centroids, faces, row, to_datum, begin, end, px, py, pz, mx, my
+            )
+            angles(my, mx, middle)
+            angles(py, px, angle)
+            if kind == SPHERICAL:
+                _to_latitudes(px, py, pz, upward, scratch[4, :count], scratch[5, :count])
+            _put(px, py, pz, angle, middle, row, begin, end, along, sheet, out)
+            if cap_least < 1.0:
+                _put_caps(points, corners, face_start, normals, faces, row, to_datum[2], cap_maps, cap_least,
+                          begin, end, out)  # fmt: skip
 
 
 @njit(**FAST)
@@ -115,9 +128,10 @@ def _gather(
 
 
 @njit(**FAST)
-def _to_latitudes(px: Floats, py: Floats, pz: Floats, upward: float) -> None:
+def _to_latitudes(
+    px: Floats, py: Floats, pz: Floats, upward: float, flat: Floats, latitude: Floats
+) -> None:  # fmt: skip
     """Heights become mm above the equator: asin(pz / r), by the two sides that lose no figures at the poles."""
-    flat, latitude = np.empty(len(pz)), np.empty(len(pz))
     for k in range(len(pz)):
         flat[k] = np.sqrt(px[k] * px[k] + py[k] * py[k])
     angles(pz, flat, latitude)
