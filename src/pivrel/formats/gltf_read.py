@@ -150,7 +150,9 @@ class _Scene:
             row = int(np.flatnonzero(~np.isfinite(local).all(axis=1))[0])
             raise FormatError(f"{where}: point {row} has a coordinate that is not a finite number")
         if "indices" in stated:
-            order = self.buffers.accessor(stated["indices"], where).reshape(-1).astype(np.int64)
+            order = self.buffers.accessor(stated["indices"], where).reshape(-1)
+            if order.dtype.kind != "u":
+                order = order.astype(np.int64)
         else:
             order = np.arange(len(local))
         if len(order) and order.max() >= len(local):
@@ -169,7 +171,9 @@ class _Scene:
         if np.linalg.det(linear) < 0:
             corners = corners[:, ::-1]
         flat = np.ascontiguousarray(corners.reshape(-1), np.int32)
-        points = to_model(local @ linear.T + world[:3, 3], GLTF_SPACE)
+        placed = local @ linear.T
+        placed += world[:3, 3]
+        points = to_model(placed, GLTF_SPACE)
         source, has_source = self._source(stated)
         return Mesh(
             points=points,

@@ -26,8 +26,13 @@ class Convention:
 
 def to_model(points: np.ndarray, convention: Convention) -> Floats:
     """(…, 3) from a file's space: Y up (x, y, z) becomes Z up (x, -z, y)."""
-    points = np.asarray(points, np.float64) * convention.mm
-    return points[..., [0, 2, 1]] * (1, -1, 1) if convention.up == "y" else points
+    points = np.asarray(points)
+    out = np.empty(points.shape)
+    x, y, z = (0, 2, 1) if convention.up == "y" else (0, 1, 2)
+    back = -convention.mm if convention.up == "y" else convention.mm
+    for to, axis, factor in ((0, x, convention.mm), (1, y, back), (2, z, convention.mm)):
+        np.multiply(points[..., axis], factor, out=out[..., to], dtype=np.float64)
+    return out
 
 
 def from_model(points: np.ndarray, convention: Convention) -> Floats:

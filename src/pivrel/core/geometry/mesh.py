@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import accumulate
 
 import numpy as np
 
@@ -121,14 +122,16 @@ def _check_shapes(mesh: Mesh) -> None:
 
 
 def merged(meshes: list[Mesh]) -> Mesh:
-    """Several meshes as one, parts and faces in the order given.
+    """Several meshes as one, parts and faces in the order given; one alone is that mesh itself.
 
     Normals, stated patches and what a building model says of parts are kept only when every mesh has them.
     """
-    point_base = np.cumsum([0] + [len(m.points) for m in meshes])
-    corner_base = np.cumsum([0] + [m.corner_count for m in meshes])
-    part_base = np.cumsum([0] + [len(m.part_names) for m in meshes])
-    source_base = np.cumsum([0] + [len(m.sources) for m in meshes])
+    if len(meshes) == 1:
+        return meshes[0]
+    point_base = _bases([len(m.points) for m in meshes])
+    corner_base = _bases([m.corner_count for m in meshes])
+    part_base = _bases([len(m.part_names) for m in meshes])
+    source_base = _bases([len(m.sources) for m in meshes])
     starts = [m.face_start[:-1] + corner_base[i] for i, m in enumerate(meshes)]
     sources = [
         np.full(m.face_count, -1, np.int32)
@@ -137,7 +140,7 @@ def merged(meshes: list[Mesh]) -> Mesh:
         for i, m in enumerate(meshes)
     ]
     normals = [m.normals for m in meshes if m.normals is not None]
-    patch_base = np.cumsum([0] + [len(m.exact) for m in meshes])
+    patch_base = _bases([len(m.exact) for m in meshes])
     patches = [m.face_patch + patch_base[i] for i, m in enumerate(meshes) if m.face_patch is not None]
     stated = len(patches) == len(meshes)
     told = all(m.part_elements for m in meshes)
@@ -155,3 +158,8 @@ def merged(meshes: list[Mesh]) -> Mesh:
         part_elements=tuple(name for m in meshes for name in m.part_elements) if told else (),
         part_storeys=tuple(name for m in meshes for name in m.part_storeys) if told else (),
     )
+
+
+def _bases(counts: list[int]) -> list[int]:
+    """Where each mesh's ids begin, and their sum; plain numbers, so that adding one keeps an array's type."""
+    return [0, *accumulate(counts)]
