@@ -9,7 +9,8 @@ export const plain = (value: number, places = 2) => {
 
 export const mm = (value: number) => plain(value, Math.abs(value) < 10 ? 3 : 2);
 
-export const area = (m2: number) => (m2 >= 0.1 || m2 === 0 ? `${m2.toFixed(2)} m²` : `${plain(m2 * 1e4, 1)} cm²`);
+/** What rounds to nothing in cm² is nothing: a difference of sums. */
+export const area = (m2: number) => (m2 >= 0.1 || m2 < 5e-6 ? `${Math.max(m2, 0).toFixed(2)} m²` : `${plain(m2 * 1e4, 1)} cm²`);
 
 export const percent = (share: number) => {
   // Nothing short of everything reads as 100 %.
