@@ -22,7 +22,7 @@ from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, Piece, Settled, cover, settle
 from pivrel.core.measure.figures import Figures, bare_area_m2, measure
-from pivrel.core.picks import PickError
+from pivrel.core.picks import PickError, as_faces
 from pivrel.formats import KERNEL, MM, READABLE, FormatError, Imported, read_model, suffix_of
 from pivrel.formats.bundle import MAX_FILE_BYTES, Folder
 from pivrel.formats.handover import WRITABLE, handover_files
@@ -136,7 +136,7 @@ def laid(args: argparse.Namespace, work: Work) -> LaidModel:
 def measured(work: Work) -> Iterator[tuple[Finish, Settled, Figures]]:
     """Every finish in order, with what was settled and measured of it."""
     for row, finish in enumerate(work.finishes):
-        faces = np.flatnonzero(work.face_finish == row).astype(np.int32)
+        faces = as_faces(work.face_finish == row)
         settled = settle(work.surface, finish)
         yield finish, settled, measure(work.surface, finish, faces, settled)
 

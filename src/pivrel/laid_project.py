@@ -316,4 +316,4 @@ class LaidProject:
 
     def bare(self) -> Ints:
         """(K,) int32 ids of the faces without a finish."""
-        return np.flatnonzero(self.covering().face_finish == BARE).astype(np.int32)
+        return as_faces(self.covering().face_finish == BARE)

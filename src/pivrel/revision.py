@@ -11,7 +11,7 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover
-from pivrel.core.picks import Faces, added, resolve
+from pivrel.core.picks import Faces, added, as_faces, resolve
 from pivrel.core.revision import SAME_MM, Match, carried, match
 from pivrel.edits import EditError
 from pivrel.recipe import FinishModel, pick_json
@@ -115,7 +115,7 @@ def _items(before: Contents, after: Contents, old: Surface, new: Surface, matche
     items = []
     fates: tuple[What, ...] = ("kept", "moved", "new", "doubtful")
     for fate in fates:
-        faces = np.flatnonzero(what == fate).astype(np.int32)
+        faces = as_faces(what == fate)
         rows = np.column_stack([part[faces], now[faces], had[faces]])
         for group in _groups(rows):
             chosen = faces[group]
@@ -135,7 +135,7 @@ def _items(before: Contents, after: Contents, old: Surface, new: Surface, matche
                     former=old_name if old_name != name else None,
                 )
             )
-    gone = np.flatnonzero(matched.gone).astype(np.int32)
+    gone = as_faces(matched.gone)
     for group in _groups(np.column_stack([old.mesh.face_part[gone], was[gone]])):
         chosen = gone[group]
         items.append(

@@ -1,10 +1,10 @@
 import { useState } from "react";
 
+import { quantity } from "../api/quantity";
 import type { CheckedModel, Finding } from "../api/types";
 import { Choice } from "../ui/Choice";
 import { NumberField } from "../ui/NumberField";
 import { count, counted, plain } from "../ui/numbers";
-import { sendJson } from "../api/client";
 import type { Reading } from "./useImport";
 
 const UNITS = ["mm", "cm", "m", "in", "ft"].map((unit) => ({ value: unit, text: unit }));
@@ -87,7 +87,7 @@ export function ImportCheck({ picture, model, reading, onReading, mend, onMend, 
               unit="mm"
               className="w-32"
               onCommit={async (text) => {
-                const { value } = await sendJson<{ value: number }>("POST", "/quantity", { text, kind: "length" });
+                const value = await quantity(text, "length");
                 if (!(value > 0)) throw new Error("a tolerance is above zero");
                 onTolerance(String(value));
               }}

@@ -5,6 +5,7 @@ import { useDatumDrawing, useEdits, useFigures, useLibrary } from "../api/projec
 import type { Edit, Finish, Project, Projection } from "../api/types";
 import { useTrials } from "../trials/useTrials";
 import { Button } from "../ui/Button";
+import { MaterialSelect } from "../ui/MaterialSelect";
 import { NumberField } from "../ui/NumberField";
 import { Picker } from "../ui/Picker";
 import { Swatch } from "../ui/Swatch";
@@ -106,37 +107,23 @@ export function FinishPanel({ project, finishes: stored }: { project: Project; f
       </div>
 
       <Line label="Material">
-        <select
-          aria-label="Material of the finish"
-          className="h-7 w-full border border-rule bg-sheet px-1.5"
+        <MaterialSelect
+          label="Material of the finish"
           value={shared((f) => f.material)}
-          onChange={(event) => now({ material: event.target.value })}
-        >
-          {!only && shared((f) => f.material) === "various" && <option value="various">various</option>}
-          {materials.map((m) => (
-            <option key={m.key} value={m.key}>
-              {m.name}
-            </option>
-          ))}
-        </select>
+          materials={materials}
+          first={!only && shared((f) => f.material) === "various" && { value: "various", text: "various" }}
+          onChange={(material) => now({ material })}
+        />
       </Line>
       {only && (
         <Line label="Compare">
-          <select
-            aria-label="Compare with another material"
-            className="h-7 w-full border border-rule bg-sheet px-1.5"
+          <MaterialSelect
+            label="Compare with another material"
             value={compare?.finish === only.key ? compare.material : ""}
-            onChange={(event) => set({ compare: event.target.value ? { finish: only.key, material: event.target.value, split: 0.5 } : null })}
-          >
-            <option value="">with another, side by side…</option>
-            {materials
-              .filter((m) => m.key !== only.material)
-              .map((m) => (
-                <option key={m.key} value={m.key}>
-                  {m.name}
-                </option>
-              ))}
-          </select>
+            materials={materials.filter((m) => m.key !== only.material)}
+            first={{ value: "", text: "with another, side by side…" }}
+            onChange={(material) => set({ compare: material ? { finish: only.key, material, split: 0.5 } : null })}
+          />
         </Line>
       )}
       <div className="mt-2 mb-2">

@@ -1,6 +1,7 @@
-import { sendJson } from "../api/client";
+import { quantity } from "../api/quantity";
 import type { DatumDrawing, Finish, LibraryMaterial, Material, Projection, Triple } from "../api/types";
 import { Choice } from "../ui/Choice";
+import { MaterialSelect } from "../ui/MaterialSelect";
 import { NumberField } from "../ui/NumberField";
 import { mm, plain } from "../ui/numbers";
 import { Check, Line } from "./parts";
@@ -12,10 +13,6 @@ interface Props {
   closings: number[];
   materials: (Material | LibraryMaterial)[];
   onChange: (options: Partial<Projection>) => Promise<unknown>;
-}
-
-async function typed(text: string, kind: "length" | "angle" | "share"): Promise<number> {
-  return (await sendJson<{ value: number }>("POST", "/quantity", { text, kind })).value;
 }
 
 /** The options of the projection in hand. */
@@ -65,7 +62,7 @@ export function ProjectionLines({ finish, measured, closings, materials, onChang
                   className="flex-1"
                   onCommit={async (text) => {
                     const next: Triple = [...size];
-                    next[axis] = await typed(text, "length");
+                    next[axis] = await quantity(text, "length");
                     await set({ size_mm: next });
                   }}
                 />
@@ -91,7 +88,7 @@ export function ProjectionLines({ finish, measured, closings, materials, onChang
                   value={plain(p.cap_angle_deg)}
                   unit="°"
                   className="w-16"
-                  onCommit={async (text) => set({ cap_angle_deg: await typed(text, "angle") })}
+                  onCommit={async (text) => set({ cap_angle_deg: await quantity(text, "angle") })}
                 />
               </>
             )}
@@ -113,7 +110,7 @@ export function ProjectionLines({ finish, measured, closings, materials, onChang
       return (
         <>
           <Line label="Blend">
-            <NumberField hideLabel label="Blend" value={plain(p.blend, 3)} className="w-20" onCommit={async (text) => set({ blend: await typed(text, "share") })} />
+            <NumberField hideLabel label="Blend" value={plain(p.blend, 3)} className="w-20" onCommit={async (text) => set({ blend: await quantity(text, "share") })} />
             <span className="label">0 is sharp, 1 is widest</span>
           </Line>
           <Line label="Backs">
@@ -129,19 +126,13 @@ export function ProjectionLines({ finish, measured, closings, materials, onChang
           </Line>
           {(["x", "y", "z"] as const).map((axis) => (
             <Line key={axis} label={`Along ${axis}`}>
-              <select
-                aria-label={`Material along ${axis}`}
-                className="h-7 w-full border border-rule bg-sheet px-1.5"
+              <MaterialSelect
+                label={`Material along ${axis}`}
                 value={p.materials[axis] ?? ""}
-                onChange={(event) => now({ materials: { ...p.materials, [axis]: event.target.value || null } })}
-              >
-                <option value="">the finish’s own</option>
-                {materials.map((m) => (
-                  <option key={m.key} value={m.key}>
-                    {m.name}
-                  </option>
-                ))}
-              </select>
+                materials={materials}
+                first={{ value: "", text: "the finish’s own" }}
+                onChange={(key) => now({ materials: { ...p.materials, [axis]: key || null } })}
+              />
             </Line>
           ))}
         </>
@@ -166,7 +157,7 @@ function Radius({ projection, measured, set }: RadiusProps) {
         value={radius === null ? "each its own" : mm(radius)}
         unit={radius === null ? undefined : "mm"}
         className="w-28"
-        onCommit={async (text) => set({ radius_mm: await typed(text, "length") })}
+        onCommit={async (text) => set({ radius_mm: await quantity(text, "length") })}
       />
       <Measured given={projection.radius_mm !== null} onMeasure={() => void set({ radius_mm: null }).catch(() => undefined)} />
     </Line>

@@ -1,9 +1,7 @@
-import { sendJson } from "../api/client";
+import { quantity } from "../api/quantity";
 import type { Joints } from "../api/types";
 import { NumberField } from "../ui/NumberField";
 import { mm, percent, plain } from "../ui/numbers";
-
-const length = async (text: string) => (await sendJson<{ value: number }>("POST", "/quantity", { text, kind: "length" })).value;
 
 /** Where a material’s units meet; changed where onChange is given. */
 export function JointLines({ joints, onChange }: { joints: Joints | null; onChange: ((joints: Joints | null) => Promise<unknown>) | null }) {
@@ -20,7 +18,7 @@ export function JointLines({ joints, onChange }: { joints: Joints | null; onChan
   const now: Joints = joints ?? { unit_mm: [null, null], width_mm: 0, at_mm: [0, 0], bond: 0 };
   const side = (k: 0 | 1) => async (text: string) => {
     const unit: Joints["unit_mm"] = [...now.unit_mm];
-    unit[k] = text.trim() === "" || text === "–" ? null : await length(text);
+    unit[k] = text.trim() === "" || text === "–" ? null : await quantity(text, "length");
     return onChange(unit[0] === null && unit[1] === null ? null : { ...now, unit_mm: unit });
   };
   return (
@@ -29,7 +27,7 @@ export function JointLines({ joints, onChange }: { joints: Joints | null; onChan
       <NumberField label="Unit, high" value={now.unit_mm[1] === null ? "–" : mm(now.unit_mm[1])} unit="mm" onCommit={side(1)} />
       {joints && (
         <>
-          <NumberField label="Joint" value={mm(now.width_mm)} unit="mm" onCommit={async (text) => onChange({ ...now, width_mm: await length(text) })} />
+          <NumberField label="Joint" value={mm(now.width_mm)} unit="mm" onCommit={async (text) => onChange({ ...now, width_mm: await quantity(text, "length") })} />
           <NumberField
             label="Course shift"
             value={plain(now.bond * 100, 1)}

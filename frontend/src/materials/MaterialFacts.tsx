@@ -7,6 +7,7 @@ import { Check } from "../inspector/parts";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Confirm } from "../ui/Confirm";
+import { MaterialSelect } from "../ui/MaterialSelect";
 import { NumberField } from "../ui/NumberField";
 import { TextLine } from "../ui/TextLine";
 import { mm, plain } from "../ui/numbers";
@@ -172,21 +173,13 @@ export function MaterialFacts({ project, material, own, library, channel, onChan
       <Title>Do</Title>
       <div className="flex flex-wrap gap-1.5 pb-4">
         {inUse && finishes.length > 0 && (
-          <select
-            aria-label="Put another material in its place"
-            className="h-7 w-full border border-rule bg-sheet px-1.5"
+          <MaterialSelect
+            label="Put another material in its place"
             value=""
-            onChange={(event) => event.target.value && run({ kind: "swap", material: material.key, to: event.target.value })}
-          >
-            <option value="">Put another in its place, on all uses…</option>
-            {library
-              .filter((m) => m.key !== material.key)
-              .map((m) => (
-                <option key={m.key} value={m.key}>
-                  {m.name}
-                </option>
-              ))}
-          </select>
+            materials={library.filter((m) => m.key !== material.key)}
+            first={{ value: "", text: "Put another in its place, on all uses…" }}
+            onChange={(to) => to && run({ kind: "swap", material: material.key, to })}
+          />
         )}
         {own && (
           <>

@@ -1,14 +1,13 @@
 import { Canvas, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useState } from "react";
-import { BoxGeometry, BufferAttribute, Color, OrthographicCamera, SphereGeometry, Vector3, type BufferGeometry } from "three";
+import { BoxGeometry, BufferAttribute, OrthographicCamera, SphereGeometry, Vector3, type BufferGeometry } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
 import type { Material } from "../api/types";
+import { TABLE } from "../view/environment";
 import { RowSurface } from "../view/materials";
 import { plainFinish } from "../view/plainFinish";
 import { useSky } from "../view/useSky";
-
-const TABLE = new Color("#b6b6b4");
 
 /** A ball, a slab and a corner of the material, each of a stated size in mm. */
 export function Preview({ material }: { material: Material }) {

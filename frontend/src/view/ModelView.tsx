@@ -1,10 +1,10 @@
 import { Canvas } from "@react-three/fiber";
-import { Color } from "three";
 
 import type { Project } from "../api/types";
 import { SplitLine } from "../workbench/CompareOverlay";
 import { CameraRig } from "./CameraRig";
 import { Cut } from "./Cut";
+import { TABLE } from "./environment";
 import { EyeProbe } from "./EyeProbe";
 import type { ModelArrays } from "./geometry";
 import { Light } from "./Light";
@@ -20,8 +20,6 @@ interface Props {
   model: ModelArrays;
   onFace: (hit: FaceHit | null, event: PointerEvent) => void;
 }
-
-const TABLE = new Color("#b6b6b4");
 
 /** The model, lit, with the pattern of its finishes; a click on it names the face. */
 export function ModelView({ project, model, onFace }: Props) {

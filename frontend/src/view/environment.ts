@@ -2,6 +2,7 @@
 
 import {
   BackSide,
+  Color,
   Mesh,
   PMREMGenerator,
   Scene,
@@ -33,6 +34,9 @@ const LIGHT = /* glsl */ `
     gl_FragColor = vec4(light + lamp * vec3(2.1, 2.0, 1.8), 1.0);
   }
 `;
+
+/** What a model stands before; `--color-table` of the page. */
+export const TABLE = new Color("#b6b6b4");
 
 /** Pixels along a side of the cube. The sky is so soft that more shows no difference, and takes seconds without a graphics card. */
 const SIZE = 64;

@@ -1,6 +1,6 @@
 import { Popover } from "radix-ui";
 
-import { sendJson } from "../api/client";
+import { quantity } from "../api/quantity";
 import type { Clip, Project } from "../api/types";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -59,8 +59,7 @@ export function CutMenu({ project }: { project: Project }) {
                   unit="mm"
                   className="w-32"
                   onCommit={async (text) => {
-                    const { value } = await sendJson<{ value: number }>("POST", "/quantity", { text, kind: "length" });
-                    change({ at_mm: value });
+                    change({ at_mm: await quantity(text, "length") });
                   }}
                 />
                 <Button onClick={() => change({ flipped: !clip.flipped })}>Other side</Button>

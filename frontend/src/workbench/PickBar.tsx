@@ -1,4 +1,4 @@
-import { sendJson } from "../api/client";
+import { quantity } from "../api/quantity";
 import type { Level, Project } from "../api/types";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -57,7 +57,7 @@ export function PickBar({ project }: { project: Project }) {
   const further = FURTHER.filter((f) => f.there?.(project) ?? true);
   const inFurther = further.find((f) => f.value === level);
   const typedAngle = (name: "crease" | "angle") => async (text: string) => {
-    const { value } = await sendJson<{ value: number }>("POST", "/quantity", { text, kind: "angle" });
+    const value = await quantity(text, "angle");
     if (!(value > 0 && value <= 180)) throw new Error("this angle is above 0 and at most 180 degrees");
     set({ [name]: value });
   };

@@ -7,6 +7,7 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.fits.exact import same_surface
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.picks import as_faces
 
 PLANE_DEG = 0.1
 """Faces in one plane look the same way to within this angle."""
@@ -51,7 +52,7 @@ def same_exact_surface(surface: Surface, face: int) -> Ints:
 def _signature(surface: Surface, part: int) -> tuple[Floats, float]:
     """What moving and turning a part leaves as it is: its faces' areas and distances from its middle,
     sorted, and its size."""
-    faces = np.flatnonzero(surface.mesh.face_part == part).astype(np.int32)
+    faces = as_faces(surface.mesh.face_part == part)
     points = surface.points_of(faces)
     middle = points.mean(axis=0)
     spread = np.sort(np.linalg.norm(points - middle, axis=1))

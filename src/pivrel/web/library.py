@@ -46,8 +46,8 @@ def _own(db: sqlite3.Connection, key: str) -> Document:
     return document
 
 
-def _keep_new(db: sqlite3.Connection, body: dict[str, Any]) -> str:
-    """Adds a material of the artist's own under a free key and name; the key."""
+def _keep_new(db: sqlite3.Connection, body: dict[str, Any]) -> dict[str, Any]:
+    """Adds a material of the artist's own under a free key and name, and tells it as it is kept."""
     library = projects.library(db)
     taken = set(library) | set(projects.uses_of_materials(db))
     stem = re.sub(r"[^a-z0-9]+", "-", str(body["name"]).lower()).strip("-")[:60] or "material"
@@ -60,7 +60,7 @@ def _keep_new(db: sqlite3.Connection, body: dict[str, Any]) -> str:
         body["name"], count = f"{name} {count}", count + 1
     position = max((d.position for d in library.values()), default=0) + 1
     projects.put_library(db, key, position, {**body, "own": True})
-    return key
+    return {**_told(key, _found(db, key)), "used_in": []}
 
 
 @bp.get("/library")
@@ -96,9 +96,7 @@ def upload() -> tuple[Response, int]:
         body["grain_deg"] = None if grain.grain_deg is None else round(grain.grain_deg, 1) % 180
     with database().transaction() as db:
         body["images"] = blobs.put_images(db, {str(c): image for c, image in images.items()})
-        key = _keep_new(db, body)
-        document = _found(db, key)
-        return jsonify({**_told(key, document), "used_in": [], "said": said}), 201
+        return jsonify({**_keep_new(db, body), "said": said}), 201
 
 
 def _body(name: str, repeat_mm: tuple[float, float], normal_y: str) -> dict[str, Any]:
@@ -225,8 +223,7 @@ def duplicate(key: str) -> tuple[Response, int]:
     """A copy of a material as the artist's own."""
     with database().transaction() as db:
         body = dict(_found(db, key).body)
-        added = _keep_new(db, {**body, "name": f"{body['name']}, copy"})
-        return jsonify({**_told(added, _found(db, added)), "used_in": []}), 201
+        return jsonify(_keep_new(db, {**body, "name": f"{body['name']}, copy"})), 201
 
 
 @bp.post("/library/<key>/seamless")
@@ -242,8 +239,7 @@ def seamless(key: str) -> tuple[Response, int]:
     with database().transaction() as db:
         encoded = {channel: encode(pixels) for channel, pixels in mended.items()}
         body |= {"images": blobs.put_images(db, encoded), "name": f"{body['name']}, seamless"}
-        added = _keep_new(db, body)
-        return jsonify({**_told(added, _found(db, added)), "used_in": []}), 201
+        return jsonify(_keep_new(db, body)), 201
 
 
 @bp.delete("/library/<key>")

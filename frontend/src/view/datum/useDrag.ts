@@ -2,8 +2,8 @@
 
 import { useCallback, useEffect, useRef, useState, type PointerEvent as ReactPointerEvent } from "react";
 
-import { sendJson } from "../../api/client";
 import { useEdits } from "../../api/project";
+import { quantity } from "../../api/quantity";
 import type { Edit, Finish, Pair } from "../../api/types";
 import { useNotices } from "../../ui/notices";
 import { mm, plain } from "../../ui/numbers";
@@ -38,8 +38,7 @@ const TYPABLE = /^[\d.,+\-*/ ()'"a-zµ°×]$/i;
 async function readTyped(text: string, motion: Motion): Promise<number[]> {
   const kind = motion.unit === "°" ? "angle" : "length";
   const parts = text.split(/[,×]/).filter((part) => part.trim());
-  const read = parts.map((part) => sendJson<{ value: number }>("POST", "/quantity", { text: part, kind }));
-  return (await Promise.all(read)).map(({ value }) => value);
+  return Promise.all(parts.map((part) => quantity(part, kind)));
 }
 
 export function useDrag(projectId: number) {
