@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 
 import numpy as np
 
 from pivrel.core.geometry.mesh import Mesh, checked
+from pivrel.core.geometry.surface import Surface
 from pivrel.demo import lido
 
 CUBE_FACES = [(0, 3, 2, 1), (4, 5, 6, 7), (0, 1, 5, 4), (2, 3, 7, 6), (1, 2, 6, 5), (3, 0, 4, 7)]
@@ -69,6 +71,21 @@ def column(sides: int, radius: float = 150.0, height: float = 3000.0, rows: int 
     ]
     top = tuple(range(rows * sides, (rows + 1) * sides))
     return mesh_of(points, [*faces, top, tuple(range(sides))[::-1]])
+
+
+def revolved(profile: Sequence[tuple[float, float]], sides: int) -> Surface:
+    """A surface turned about z from (radius, height) pairs, wound outward where they go up."""
+    a = 2 * np.pi * np.arange(sides) / sides
+    points = np.concatenate(
+        [np.column_stack([r * np.cos(a), r * np.sin(a), np.full(sides, z)]) for r, z in profile]
+    )
+    faces = []
+    for k, ((below, _), (above, _)) in enumerate(itertools.pairwise(profile)):
+        for i in range(sides):
+            j = (i + 1) % sides
+            low, high = (k * sides + i, k * sides + j), ((k + 1) * sides + j, (k + 1) * sides + i)
+            faces.append((low[0], *high) if below == 0 else (*low, high[1]) if above == 0 else (*low, *high))
+    return Surface(mesh_of(points, faces))
 
 
 def lido_obj(revision: int) -> bytes:

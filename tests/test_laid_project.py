@@ -68,8 +68,9 @@ def test_a_pick_moves_the_cover_and_all_that_lies_under_it():
     before, after = project(finish("F1", ALL)), project(finish("F1", ALL), finish("F2", TOP))
     assert before.cover_key != after.cover_key
     assert after.covering().face_finish.tolist() == [0, 1, 0, 0, 0, 0]
-    assert (after.faces("F1").tolist(), after.faces("F2").tolist()) == ([0, 2, 3, 4, 5], [1])
-    assert (after.area_m2("F1"), after.area_m2("F2"), after.covering().bare_m2) == pytest.approx((5, 1, 0))
+    assert (after.drawn("F1").tolist(), after.drawn("F2").tolist()) == ([0, 2, 3, 4, 5], [1])
+    areas, bare = after.shown_areas()
+    assert (areas["F1"], areas["F2"], bare) == pytest.approx((5, 1, 0))
     assert project(finish("F2", TOP)).bare().tolist() == [0, 2, 3, 4, 5]
 
 
@@ -79,7 +80,7 @@ def test_layings_are_float32_of_the_cores_own_numbers():
     from pivrel.core.laying import lay, settle
 
     core = exact.finish("F1")
-    double = lay(SURFACE, core, exact.faces("F1"), settle(SURFACE, core))
+    double = lay(SURFACE, core, exact.drawn("F1"), settle(SURFACE, core))
     assert st.dtype == np.float32
     np.testing.assert_array_equal(st, double.astype(np.float32))
 

@@ -152,7 +152,7 @@ def test_a_part_that_grew_keeps_the_faces_that_are_plain_and_asks_for_the_rest()
     doubtful = [i for i in found.items if i.what == "doubtful"]
     assert [(i.was, i.finish, i.faces.tolist()) for i in doubtful] == [("F1", None, end.tolist())]
     after, label = accepted(found.contents, "F1", doubtful[0].faces)
-    assert (face_finish(after, new) == 0).all() and label == "lay F1 on 1 more faces"
+    assert (face_finish(after, new) == 0).all() and label == "lay F1 on 1 more face"
 
 
 def test_a_part_that_is_gone_is_listed_with_its_finish():

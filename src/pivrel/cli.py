@@ -10,6 +10,7 @@ import tempfile
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -18,10 +19,10 @@ import numpy as np
 from pivrel.core.arrays import Ints
 from pivrel.core.finish import Finish
 from pivrel.core.geometry.faults import find_faults
-from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.geometry.mesh import Mesh, SourceMaterial
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import BARE, Piece, Settled, cover, settle
-from pivrel.core.measure.figures import Figures, bare_area_m2, measure
+from pivrel.core.laying import BARE, Layers, Piece, Settled, layers, settle
+from pivrel.core.measure.figures import Figures, left_areas, measure, shown_by_face
 from pivrel.core.picks import PickError, as_faces
 from pivrel.formats import KERNEL, MM, READABLE, FormatError, Imported, read_model, suffix_of
 from pivrel.formats.bundle import MAX_FILE_BYTES, Folder
@@ -105,7 +106,7 @@ def load_look(path: Path, material: MaterialModel) -> Look:
     return Look(images or {"base_color": checker_for(material.repeat_mm)}, material.metallic)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Work:
     """A recipe and the model that it is laid on."""
 
@@ -113,7 +114,29 @@ class Work:
     surface: Surface
     recipe: RecipeModel
     finishes: list[Finish]
-    face_finish: Ints
+    layers: Layers
+
+    @cache  # noqa: B019 - a piece of work lives as long as its command
+    def settled(self, row: int) -> Settled:
+        """What a finish leaves open, measured once."""
+        return settle(self.surface, self.finishes[row])
+
+    def drawn(self, row: int) -> Ints:
+        """The faces that a finish is laid on."""
+        return as_faces(self.layers.singles.get(row, self.layers.base == row))
+
+    def bare(self) -> tuple[Ints, float]:
+        """The faces without a finish, and the m² that are bare, beside single sheets too."""
+        base = self.layers.base == BARE
+        rows = self.layers.singles
+        shown = [
+            (self.drawn(row), shown_by_face(self.surface, f, self.drawn(row), self.settled(row)))
+            for row, f in ((row, self.finishes[row]) for row in rows)
+        ]
+        for mask in rows.values():
+            base = base & ~mask
+        left = left_areas(self.surface, shown)
+        return as_faces(base), float(left[self.layers.base == BARE].sum()) / 1e6
 
 
 def read_work(args: argparse.Namespace) -> Work:
@@ -122,7 +145,7 @@ def read_work(args: argparse.Namespace) -> Work:
     imported = load_model(args.model, args)
     surface, finishes = Surface(imported.mesh), recipe.to_core()
     try:
-        return Work(imported, surface, recipe, finishes, cover(surface, [f.pick for f in finishes]))
+        return Work(imported, surface, recipe, finishes, layers(surface, finishes))
     except PickError as error:
         raise CommandError(args.recipe, str(error)) from None
 
@@ -130,14 +153,21 @@ def read_work(args: argparse.Namespace) -> Work:
 def laid(args: argparse.Namespace, work: Work) -> LaidModel:
     """The recipe laid on the model, with the images that it names."""
     looks = {key: load_look(args.recipe, material) for key, material in work.recipe.materials.items()}
-    return lay_model(work.surface, work.finishes, [f.for_axes(looks) for f in work.recipe.finishes])
+    return lay_model(
+        work.surface,
+        work.finishes,
+        [f.for_axes(looks) for f in work.recipe.finishes],
+        work.imported.images,
+        work.imported.image_names,
+        work.settled,
+    )
 
 
 def measured(work: Work) -> Iterator[tuple[Finish, Settled, Figures]]:
     """Every finish in order, with what was settled and measured of it."""
     for row, finish in enumerate(work.finishes):
-        faces = as_faces(work.face_finish == row)
-        settled = settle(work.surface, finish)
+        faces = work.drawn(row)
+        settled = work.settled(row)
         yield finish, settled, measure(work.surface, finish, faces, settled)
 
 
@@ -173,9 +203,9 @@ def apply(args: argparse.Namespace) -> None:
             f"{finish.name}: {f.faces} faces, {f.area_m2:.3f} m², {f.true_share:.1%} true to scale, "
             f"{f.smeared_m2:.3f} m² smeared, {f.seams_m:.2f} m unmatched seam{closed}"
         )
-    bare = work.face_finish == BARE
-    if bare.any():
-        print(f"bare: {bare.sum()} faces, {bare_area_m2(work.surface, work.face_finish):.3f} m²")
+    bare, bare_m2 = work.bare()
+    if len(bare):
+        print(f"bare: {len(bare)} faces, {bare_m2:.3f} m²")
     for note in model.notes:
         print(f"note: {note}")
 
@@ -216,8 +246,20 @@ def inspection(imported: Imported) -> dict[str, Any]:
         "unit": imported.unit,
         "up": imported.up,
         "guessed": imported.guessed,
+        **({"why": imported.why} if imported.guessed else {}),
+        "materials": [_source_json(source) for source in mesh.sources],
+        "images": len(imported.images),
+        "uv_sets": len(mesh.uv_sets),
         **({"tolerance_mm": imported.tolerance_mm} if imported.tolerance_mm else {}),
         "found": found,
+    }
+
+
+def _source_json(source: SourceMaterial) -> dict[str, Any]:
+    return {
+        "name": source.name,
+        "color": list(source.rgba),
+        "images": [channel for channel, _ in source.textures],
     }
 
 
@@ -258,7 +300,10 @@ def inspect(args: argparse.Namespace) -> None:
         print(f"  {part['name']}: {part['faces']} faces")
     print(f"faces: {facts['faces']}, triangles: {facts['triangles']}, patches: {facts['patches']}")
     print(f"size: {size} mm, from {np.round(low, 3).tolist()} to {np.round(high, 3).tolist()}")
-    print(f"unit: {facts['unit']}, up: {facts['up']}{' (guessed)' if facts['guessed'] else ''}")
+    print(
+        f"unit: {facts['unit']}, up: {facts['up']}{' (guessed: ' + facts['why'] + ')' if facts['guessed'] else ''}"
+    )
+    print(f"materials: {len(facts['materials'])}, images: {facts['images']}, UV sets: {facts['uv_sets']}")
     for kind, count in Counter(row["kind"] for row in facts.get("surfaces", ())).items():
         print(f"surfaces: {count} of kind {kind}")
     for line in facts["found"] or ["nothing wrong"]:
@@ -279,6 +324,7 @@ def measure_command(args: argparse.Namespace) -> None:
             "smeared_m2": f.smeared_m2,
             "mirrored_m2": f.mirrored_m2,
             "unmatched_seam_m": f.seams_m,
+            "joints_run_on_m": f.joints_m,
             "worst_gap_mm": f.worst_gap_mm,
             "whole_repeats_k": list(f.closings),
             "pieces": [piece_json(work, piece) for piece in settled.pieces],
@@ -288,10 +334,10 @@ def measure_command(args: argparse.Namespace) -> None:
         }
         for finish, settled, f in measured(work)
     ]
-    bare = np.flatnonzero(work.face_finish == BARE)
+    bare, bare_m2 = work.bare()
     out: dict[str, Any] = {
         "finishes": finishes,
-        "bare": {"faces": bare.tolist(), "area_m2": bare_area_m2(work.surface, work.face_finish)},
+        "bare": {"faces": bare.tolist(), "area_m2": bare_m2},
     }
     if args.json:
         print(json.dumps(out, indent=2, ensure_ascii=False))
@@ -306,6 +352,7 @@ def measure_command(args: argparse.Namespace) -> None:
 
 def revise(args: argparse.Namespace) -> None:
     """Carries a recipe over to a newer model, writes it, and lists what became of the faces."""
+    from pivrel.edits import counted
     from pivrel.revision import revised
     from pivrel.store.projects import Contents, Document
 
@@ -325,7 +372,9 @@ def revise(args: argparse.Namespace) -> None:
         was, now = (names[int(key)] if key else "bare" for key in (item.was, item.finish))
         laid_on = f"was {was}, now {now}" if item.what != "gone" else f"was {was}"
         renamed = f" (was {item.former})" if item.former else ""
-        print(f"{item.what}: {item.part}{renamed}: {len(item.faces)} faces, {item.area_m2:.3f} m², {laid_on}")
+        asks = "; is that right?" if item.asks else ""
+        count = counted(len(item.faces), "face")
+        print(f"{item.what}: {item.part}{renamed}: {count}, {item.area_m2:.3f} m², {laid_on}{asks}")
 
 
 def demo(args: argparse.Namespace) -> None:

@@ -33,6 +33,11 @@ class EditError(ValueError):
     """An edit that cannot be carried out; the message says why in one sentence."""
 
 
+def counted(count: int, one: str) -> str:
+    """A number of things in words: "1 face", "12 faces"."""
+    return f"1 {one}" if count == 1 else f"{count:,} {one}s"
+
+
 def finish_of(contents: Contents, key: str) -> Document:
     """A finish by its code, or EditError."""
     if key not in contents.finishes:
@@ -314,6 +319,7 @@ def change_material(
         body["repeat_mm"] = resized(body["repeat_mm"], repeat_mm, linked)
         if not all(1e-3 <= side <= 1e7 for side in body["repeat_mm"]):
             raise EditError("a repeat must be above zero and at most 10 km")
+        body.pop("estimated", None)
     if grain_deg is not None:
         body["grain_deg"] = grain_deg % 180
     if name is not None:

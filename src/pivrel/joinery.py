@@ -10,7 +10,8 @@ from typing import Any, Literal
 import numpy as np
 
 from pivrel import edits
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.given_up import given_up
 from pivrel.core.laying import BARE
 from pivrel.core.moves import (
     Laid,
@@ -24,8 +25,10 @@ from pivrel.core.moves import (
     run_across,
 )
 from pivrel.core.picks import resolve
-from pivrel.core.setout import Cuts, What, units_of
-from pivrel.edits import EditError, checked, finish_of, plain_turn, regrained, with_material
+from pivrel.core.projection import Triplanar
+from pivrel.core.set_out_state import Row, rows_of
+from pivrel.core.setout import What, units_of
+from pivrel.edits import EditError, checked, counted, finish_of, plain_turn, regrained, with_material
 from pivrel.laid_project import COMPUTING, LaidProject, fitted
 from pivrel.recipe import PickModel
 from pivrel.store.projects import Contents, Document
@@ -117,27 +120,74 @@ def balanced(
         laid = _laid(project, key)
         count = project.surface.mesh.face_count
         picked = np.ones(count, bool) if pick is None else resolve(pick.to_core(), project.surface)
-        moves, sides = balance(laid, picked)
-    body = adjusted(project, key, moves)
-    wide, high = laid.finish.scale
-    told = list(
-        dict.fromkeys(f"{_cuts_told(s.along, wide)} along, {_cuts_told(s.up, high)} up" for s in sides)
-    )
-    many = "" if len(told) <= 4 else f" … and {len(told) - 4} more"
-    sized = zip(units_of(laid.finish.material), laid.finish.scale, strict=True)
+        after = _with(project.contents, key, adjusted(project, key, balance(laid, picked)))
+        # What is told is what lies there, and not what was meant.
+        lies = _laid(replace(project, contents=after), key)
+    return after, f"balance {after.finishes[key].body['name']}", _balance_told(lies, picked)
+
+
+def _balance_told(laid: Laid, picked: Mask) -> str:
+    material, scale = laid.finish.material, laid.finish.scale
+    sized = zip(units_of(material), scale, strict=True)
     unit = " × ".join(f"{u * abs(k):g}" for u, k in sized)
-    said = f"balanced by units of {unit} mm: {'; '.join(told[:4])}{many}"
-    return _with(project.contents, key, body), f"balance {body['name']}", said
+    told: dict[str, int] = {}
+    sides = laid.sides(picked)
+    rows = [rows_of(side, material) for side in sides]
+    for along, up in rows:
+        words = f"{_row_told(along, scale[0])} along, {_row_told(up, scale[1])} up"
+        told[words] = told.get(words, 0) + 1
+    listed = [f"{words} ({counted(count, 'side')})" if count > 1 else words for words, count in told.items()]
+    many = "" if len(listed) <= 4 else f" … and {len(listed) - 4} more"
+    course = " (along: in the lowest course)" if material.joints and material.joints.bond else ""
+    said = f"balanced by units of {unit} mm{course}: {'; '.join(listed[:4])}{many}"
+    uneven = sum(not (along.equal and up.equal) for along, up in rows)
+    if uneven and not laid.finish.run_on:
+        said += f". So that courses stay level, {uneven} of the sides {'has' if uneven == 1 else 'have'} unequal cuts"
+    elif uneven:
+        said += ". The pattern runs on, so the largest side is balanced and the others follow"
+    return said
 
 
-def _cuts_told(cuts: Cuts, scale: float) -> str:
-    """Cuts in words, in mm of face."""
-    cut = f"{cuts.cut_mm * abs(scale):.1f} mm"
-    if not cuts.cut:
-        return f"{cuts.whole} whole"
-    if cuts.whole < 0:
-        return f"one piece of {cut}"
-    return f"cuts of {cut} at both ends, {cuts.whole} whole between"
+def _row_told(row: Row, scale: float) -> str:
+    """A row as it lies in words, in mm of face."""
+    first, last = (f"{cut * abs(scale):.1f}" for cut in (row.first_mm, row.last_mm))
+    if row.whole < 0:
+        return f"one piece of {first} mm"
+    if first != last:
+        return f"cuts of {first} and {last} mm, {row.whole} whole between"
+    if row.is_uncut:
+        return f"{row.whole} whole"
+    return f"cuts of {first} mm at both ends, {row.whole} whole between"
+
+
+def _may_lie_otherwise(before: Contents, after: Contents, key: str) -> bool:
+    """Whether a finish, or its material, is another document after an edit; those that it left alone are the same."""
+    was, now = before.finishes[key], after.finishes.get(key)
+    if now is None:
+        return False
+    material = was.body["material"]
+    return was is not now or before.materials.get(material) is not after.materials.get(material)
+
+
+def given_up_by(before: LaidProject, after: LaidProject) -> list[str]:
+    """What an edit gave up of how its finishes were set out, in sentences; those that were not are passed."""
+    out = []
+    for key in before.keys:
+        if not _may_lie_otherwise(before.contents, after.contents, key):
+            continue
+        was, now = before.finish(key), after.finish(key)
+        set_out = was.adjust or was.offset_mm != (0.0, 0.0)
+        if not set_out or isinstance(was.projection, Triplanar) or isinstance(now.projection, Triplanar):
+            continue
+        if not was.tile or after.laying_key(key) == before.laying_key(key):
+            continue
+        if not np.array_equal(before.held(key), after.held(key)):
+            continue
+        with COMPUTING:
+            told = given_up(_laid(before, key), _laid(after, key))
+        if told:
+            out.append(f"{now.name}: {'; '.join(told)}")
+    return out
 
 
 def ran_across(project: LaidProject, face: int, point: Floats) -> tuple[Contents, str, str]:
@@ -175,7 +225,7 @@ def turned_pick(
             "triplanar blends one sheet over all faces; split the pick off first with Own projection"
         )
     after = _with(project.contents, key, adjusted(project, key, [Move(faces, (0.0, 0.0), turn_by, mirrored)]))
-    return after, f"turn of {len(faces)} faces of {body['name']}"
+    return after, f"turn of {counted(len(faces), 'face')} of {body['name']}"
 
 
 def without_adjustment(contents: Contents, key: str, row: int) -> tuple[Contents, str]:

@@ -14,7 +14,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from pivrel.core.arrays import Floats32, Ints
+from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.finish import Finish
 from pivrel.core.fitting import BEST, Aim, Fit, fit
 from pivrel.core.geometry.mesh import Mesh
@@ -31,11 +31,12 @@ from pivrel.core.laying import (
     with_sheets,
 )
 from pivrel.core.measure.faces import FaceStretch, face_stretch
-from pivrel.core.measure.figures import Figures, measure, seams_of
+from pivrel.core.measure.figures import Figures, left_areas, measure, seams_of, shown_by_face
 from pivrel.core.measure.seams import Seams
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.sheet import Material
 from pivrel.formats.laid import LaidModel, Look, lay_model
+from pivrel.materials.images import Image
 from pivrel.recipe import DatumModel, FinishModel, SheetModel
 from pivrel.store.projects import Contents
 
@@ -127,18 +128,17 @@ def _closes(projection: dict[str, Any]) -> bool:
 
 @dataclass(frozen=True)
 class Covering:
-    """Which face takes which finish (F,), the faces of each, and how much that is.
+    """What a click meets on each face (F,), and what lies there, single sheets told from those that tile.
 
-    drawn: the faces that each finish is laid on: those that it covers and, where it tiles, those that
-    a single sheet lies over.
+    drawn: the faces that each finish is laid on: those that it covers and, where it does not tile, those
+    that its single sheet lies over.
     """
 
     face_finish: Ints
     layers: Layers
     drawn: tuple[Ints, ...]
-    faces: tuple[Ints, ...]
     areas_m2: tuple[float, ...]
-    bare_m2: float
+    """Of the bare faces, and then of each finish, where no single sheet lies over them."""
 
 
 @dataclass(frozen=True)
@@ -161,12 +161,20 @@ class LaidProject:
         """A finish as the core knows it."""
         return self.stated(key).to_core(self.material)
 
-    def as_written(self, looks: Mapping[str, Look]) -> LaidModel:
-        """Everything laid as files hold it; looks by material."""
+    def as_written(
+        self,
+        looks: Mapping[str, Look],
+        images: Mapping[str, Image] | None = None,
+        image_names: Mapping[str, str] | None = None,
+    ) -> LaidModel:
+        """Everything laid as files hold it; looks by material, images of the source materials by hash."""
         return lay_model(
             self.surface,
             [self.finish(key) for key in self.keys],
             [self.stated(key).for_axes(looks) for key in self.keys],
+            images,
+            image_names,
+            lambda row: self.settled(self.keys[row]),
         )
 
     @cached_property
@@ -189,35 +197,45 @@ class LaidProject:
             finishes = [self.finish(key) for key in self.keys]
             picks = [finish.pick for finish in finishes]
             face_finish = cover(self.surface, picks)
-            order = np.argsort(face_finish, kind="stable").astype(np.int32)
-            bounds = np.searchsorted(face_finish[order], np.arange(len(picks) + 1))
-            faces = tuple(order[a:b] for a, b in pairwise(bounds))
-            # Row 0 are the bare faces.
-            bare, *areas = (
-                np.bincount(face_finish + 1, weights=self.surface.face_areas, minlength=len(picks) + 1) / 1e6
-            ).tolist()
-            over = layers(self.surface, finishes) if not all(f.tile for f in finishes) else None
-            if over is None:
-                return Covering(face_finish, Layers(face_finish, {}), faces, faces, tuple(areas), bare)
-            drawn = tuple(
-                as_faces(over.singles[row] if row in over.singles else over.base == row)
-                for row in range(len(picks))
-            )
-            return Covering(face_finish, over, drawn, faces, tuple(areas), bare)
+            tiled = all(f.tile for f in finishes)
+            over = Layers(face_finish, {}) if tiled else layers(self.surface, finishes)
+            areas = _areas_by_row(over.base, self.surface.face_areas, len(picks))
+            drawn = list(_by_row(over.base, len(picks)))
+            for row, mask in over.singles.items():
+                drawn[row] = as_faces(mask)
+            return Covering(face_finish, over, tuple(drawn), areas)
 
         return COVERS.get(self.cover_key, make, lambda c: c.face_finish.nbytes * 3)
-
-    def faces(self, key: str) -> Ints:
-        """(K,) int32 ids of the faces that a finish covers, ascending."""
-        return self.covering().faces[self.keys.index(key)]
 
     def drawn(self, key: str) -> Ints:
         """(K,) int32 ids of the faces that a finish is laid on, ascending."""
         return self.covering().drawn[self.keys.index(key)]
 
-    def area_m2(self, key: str) -> float:
-        """The area that a finish covers."""
-        return self.covering().areas_m2[self.keys.index(key)]
+    def shown_areas(self) -> tuple[dict[str, float], float]:
+        """m² that show each finish, and m² that are bare.
+
+        A single sheet takes no more than the sheet itself off what it lies over.
+        """
+        covering = self.covering()
+        if not covering.layers.singles:
+            return dict(zip(self.keys, covering.areas_m2[1:], strict=True)), covering.areas_m2[0]
+        singles = {self.keys[row]: covering.drawn[row] for row in covering.layers.singles}
+        shown = {key: self._shown_by_face(key) for key in singles}
+        out = {key: float(areas.sum()) / 1e6 for key, areas in shown.items()}
+        left = left_areas(self.surface, ((singles[key], shown[key]) for key in singles))
+        by_row = _areas_by_row(covering.layers.base, left, len(self.keys))
+        for row, key in enumerate(self.keys):
+            out.setdefault(key, by_row[row + 1])
+        return out, by_row[0]
+
+    def _shown_by_face(self, key: str) -> Floats:
+        """(K,) mm² of each face that a finish is laid on which show it."""
+
+        def make() -> Floats:
+            return shown_by_face(self.surface, self.finish(key), self.drawn(key), self.settled(key))
+
+        size = self.material(self.contents.finishes[key].body["material"]).repeat_mm
+        return LOOKS.get(_digest("shown", self.laying_key(key), size), make, lambda shown: shown.nbytes)
 
     def laying_key(self, key: str) -> str:
         """Changes where the (s', t') of a finish may have changed."""
@@ -288,7 +306,7 @@ class LaidProject:
         """What is measured of a finish."""
 
         def make() -> Figures:
-            return measure(self.surface, self.finish(key), self.faces(key), self.settled(key))
+            return measure(self.surface, self.finish(key), self.drawn(key), self.settled(key))
 
         size = self.material(self.contents.finishes[key].body["material"]).repeat_mm
         return FIGURES.get(
@@ -301,7 +319,7 @@ class LaidProject:
         """How truly each of the faces is laid that a finish covers."""
         return LOOKS.get(
             _digest("stretch", self.laying_key(key)),
-            lambda: face_stretch(self.surface, self.faces(key), self.settled(key)),
+            lambda: face_stretch(self.surface, self.drawn(key), self.settled(key)),
             lambda found: 3 * found.low.nbytes,
         )
 
@@ -310,10 +328,34 @@ class LaidProject:
         size = self.material(self.contents.finishes[key].body["material"]).repeat_mm
         return LOOKS.get(
             _digest("seams", self.laying_key(key), size),
-            lambda: seams_of(self.surface, self.finish(key), self.faces(key), self.settled(key)),
+            lambda: seams_of(self.surface, self.finish(key), self.drawn(key), self.settled(key)),
             lambda found: 4 * found.gap_mm.nbytes,
         )
 
     def bare(self) -> Ints:
-        """(K,) int32 ids of the faces without a finish."""
-        return as_faces(self.covering().face_finish == BARE)
+        """(K,) int32 ids of the faces without a finish, or with a single sheet that leaves some of them bare."""
+        covering = self.covering()
+        rows = covering.layers.singles
+        if not rows:
+            return as_faces(covering.face_finish == BARE)
+        left = left_areas(
+            self.surface, ((covering.drawn[row], self._shown_by_face(self.keys[row])) for row in rows)
+        )
+        partly = left > WHOLLY * self.surface.face_areas
+        return as_faces((covering.layers.base == BARE) & (partly | (covering.face_finish == BARE)))
+
+
+WHOLLY = 1e-3
+"""A face of which a smaller share is left bare counts as covered."""
+
+
+def _areas_by_row(face_row: Ints, areas: Floats, rows: int) -> tuple[float, ...]:
+    """m² of the bare faces, and then of each row; areas: (F,) mm²."""
+    return tuple((np.bincount(face_row + 1, weights=areas, minlength=rows + 1) / 1e6).tolist())
+
+
+def _by_row(face_row: Ints, rows: int) -> tuple[Ints, ...]:
+    """The faces of each row, ascending."""
+    order = np.argsort(face_row, kind="stable").astype(np.int32)
+    bounds = np.searchsorted(face_row[order], np.arange(rows + 1))
+    return tuple(order[a:b] for a, b in pairwise(bounds))

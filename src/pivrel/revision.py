@@ -9,12 +9,13 @@ from typing import Literal
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover
 from pivrel.core.picks import Faces, added, as_faces, resolve
 from pivrel.core.revision import SAME_MM, Match, carried, match
-from pivrel.edits import EditError
-from pivrel.recipe import FinishModel, pick_json
+from pivrel.edits import EditError, counted
+from pivrel.recipe import DatumModel, FinishModel, pick_json
 from pivrel.store.bodies import PickSetBody
 from pivrel.store.projects import Contents, Document
 
@@ -23,6 +24,12 @@ What = Literal["kept", "moved", "new", "gone", "doubtful"]
 AS_ONE = 0.95
 """A datum goes with its faces where this share of their area has moved the same way."""
 
+WHOLE = 0.99
+"""A face of which this share is still there counts as whole: meshes differ in their last digits."""
+
+ASKED = 0.01
+"""Where more of a finish's area than this share has no successor, the artist is asked."""
+
 
 @dataclass(frozen=True)
 class Item:
@@ -30,7 +37,8 @@ class Item:
 
     finish: the code that covers them now; None where they are bare, or gone. was: the code before.
     faces: int32 ids in the new model; of gone faces, in the old one. former: the part's old name where it
-    was renamed. confidence: the least of the faces'.
+    was renamed. confidence: the least of the faces'. asks: whether gone faces are so much of their finish
+    that the artist has to say whether that is right.
     """
 
     what: What
@@ -41,14 +49,16 @@ class Item:
     area_m2: float
     confidence: float = 1.0
     former: str | None = None
+    asks: bool = False
 
 
 @dataclass(frozen=True)
 class Revision:
-    """The contents for the new model, and the list."""
+    """The contents for the new model, and the list. scale: how many times larger the model is as a whole."""
 
     contents: Contents
     items: list[Item]
+    scale: float = 1.0
 
     def area_m2(self, *what: What) -> float:
         """The covered area of these fates: by the finish before, for new faces by the one now."""
@@ -67,7 +77,7 @@ def revised(contents: Contents, old: Surface, new: Surface) -> Revision:
         kept = PickSetBody.model_validate(document.body)
         pick = pick_json(carried(kept.pick.to_core(), old, new, matched))
         out.pick_sets[key] = replace(document, body={**document.body, "pick": pick})
-    return Revision(out, _items(contents, out, old, new, matched))
+    return Revision(out, _items(contents, out, old, new, matched), matched.motion.scale)
 
 
 def _carried(document: Document, old: Surface, new: Surface, matched: Match) -> Document:
@@ -77,15 +87,35 @@ def _carried(document: Document, old: Surface, new: Surface, matched: Match) -> 
     if stated.adjust:
         picks = [pick_json(carried(a.pick.to_core(), old, new, matched)) for a in stated.adjust]
         body["adjust"] = [{**a, "pick": p} for a, p in zip(document.body["adjust"], picks, strict=True)]
-    shift = _common_shift(stated, old, new, matched)
-    if stated.datum is not None and shift is not None:
-        x, y, z = (float(o + s) for o, s in zip(stated.datum.origin_mm, shift, strict=True))
-        body["datum"] = stated.datum.model_copy(update={"origin_mm": (x, y, z)}).model_dump(mode="json")
+    moved = _moved_datum(stated, old, new, matched)
+    if moved is not None:
+        body["datum"] = DatumModel.of(moved).model_dump(mode="json")
     return Document(document.key, document.position, body)
 
 
+def _moved_datum(stated: FinishModel, old: Surface, new: Surface, matched: Match) -> Datum | None:
+    """The datum of a finish whose faces have moved together, moved with them; None where it stays."""
+    if stated.datum is None:
+        return None
+    shift = _common_shift(stated, old, new, matched)
+    if shift is None:
+        return None
+    motion, datum = matched.motion, stated.datum.to_core()
+    origin = motion.places(np.array([datum.origin_mm]))[0] + shift
+    if np.allclose(origin, datum.origin_mm, atol=1e-9) and np.array_equal(motion.turn, np.eye(3)):
+        return None
+    x, z = motion.directions(np.array([datum.x_axis, datum.z_axis]))
+    return Datum(_triple(origin), _triple(x), _triple(z))
+
+
+def _triple(v: Floats) -> tuple[float, float, float]:
+    v = np.round(v, 9) + 0.0
+    return float(v[0]), float(v[1]), float(v[2])
+
+
 def _common_shift(stated: FinishModel, old: Surface, new: Surface, matched: Match) -> Floats | None:
-    """(3,) how far the faces of a finish have moved together, in mm; None where they have not."""
+    """(3,) how far the faces of a finish have moved together beside the model as a whole, in mm; None where
+    they have not moved together."""
     held = resolve(stated.pick.to_core(), old)
     faces = np.flatnonzero(matched.sure)
     faces = faces[held[matched.face[faces]]]
@@ -93,9 +123,9 @@ def _common_shift(stated: FinishModel, old: Surface, new: Surface, matched: Matc
         return None
     shifts = matched.shift_mm[new.mesh.face_part[faces]]
     areas = new.face_areas[faces]
-    largest = shifts[np.argmax(areas)]
+    largest: Floats = shifts[np.argmax(areas)]
     together = np.linalg.norm(shifts - largest, axis=1) <= SAME_MM
-    return largest if largest.any() and areas[together].sum() >= AS_ONE * areas.sum() else None
+    return largest if areas[together].sum() >= AS_ONE * areas.sum() else None
 
 
 def _items(before: Contents, after: Contents, old: Surface, new: Surface, matched: Match) -> list[Item]:
@@ -135,7 +165,14 @@ def _items(before: Contents, after: Contents, old: Surface, new: Surface, matche
                     former=old_name if old_name != name else None,
                 )
             )
-    gone = as_faces(matched.gone)
+    left = matched.left
+    lost = old.face_areas * (1 - left)
+    laid = np.bincount(was + 1, weights=old.face_areas, minlength=len(keys) + 1)
+    missed = np.bincount(was + 1, weights=lost, minlength=len(keys) + 1)
+    asks = missed > ASKED * np.maximum(laid, 1e-9)
+    asks[0] = False
+    # What is left of a face that was cut back is kept; of a finish that lost much, the rest is asked for.
+    gone = as_faces((left == 0) | ((left < WHOLE) & asks[was + 1]))
     for group in _groups(np.column_stack([old.mesh.face_part[gone], was[gone]])):
         chosen = gone[group]
         items.append(
@@ -145,7 +182,8 @@ def _items(before: Contents, after: Contents, old: Surface, new: Surface, matche
                 finish=None,
                 was=_key(keys, int(was[chosen[0]])),
                 faces=chosen,
-                area_m2=float(old.face_areas[chosen].sum()) / 1e6,
+                area_m2=float(lost[chosen].sum()) / 1e6,
+                asks=bool(asks[was[chosen[0]] + 1]),
             )
         )
     return items
@@ -191,4 +229,5 @@ def accepted(contents: Contents, finish: str, faces: Ints) -> tuple[Contents, st
     more = Faces(tuple(int(f) for f in faces))
     body = {**document.body, "pick": pick_json(added(pick, more))}
     out.finishes[finish] = replace(document, body=body)
-    return out, f"lay {document.body['name']} on {len(faces)} more faces"
+    more_faces = counted(len(faces), "more face")
+    return out, f"lay {document.body['name']} on {more_faces}"

@@ -96,6 +96,10 @@ class Browser:
         """What the console has complained of since the last time."""
         return [e["message"] for e in self.driver.get_log("browser") if e["level"] == "SEVERE"]
 
+    def server_is_back(self) -> None:
+        """Passes what the browser itself says of a server that was gone; anything else is an error still."""
+        assert [line for line in self.errors() if "ERR_CONNECTION" not in line] == []
+
     def open(self, path: str) -> None:
         self.driver.get(self.address + path)
 

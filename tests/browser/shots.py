@@ -177,6 +177,22 @@ class Taker:
         browser.click("Undo")
         browser.settle()
 
+    def brought(self) -> None:
+        """The radio as Pivrel hands it over, opened again: what a model brings."""
+        browser = self.browser
+        data = self.server.bytes("GET", f"/api/projects/{self.ids['radio']}/handover/glb")
+        (self.folder / "radio (made up).glb").write_bytes(data)
+        browser.open("/")
+        browser.css("[data-testid=model-files]").send_keys(str(self.folder / "radio (made up).glb"))
+        browser.shows("The check")
+        browser.click("Open as a project")
+        browser.shown()
+        browser.click("As it came")
+        browser.click("List them")
+        browser.shows("lies at about")
+        browser.settle()
+        self.take("sources")
+
     def materials(self) -> None:
         browser = self.browser
         self.open("lido", "/materials")
@@ -209,7 +225,7 @@ def main() -> None:
         server = Server(Path(folder), free_port())
         browser = Browser(server.address)
         taker = Taker(server, browser, Path(folder))
-        every = ("start", "place", "look", "joints", "inside", "renew", "materials")
+        every = ("start", "place", "look", "joints", "inside", "renew", "brought", "materials")
         try:
             for step in sys.argv[1:] or every:
                 getattr(taker, step)()

@@ -99,6 +99,7 @@ def test_from_a_model_file_to_believable_walls(browser, server, tmp_path):
     assert differing(browser.patch(*FACE), upright) < 0.02
     server.kill()
     server.start()
+    browser.server_is_back()
     browser.driver.refresh()
     browser.shown()
     assert differing(browser.patch(*FACE), upright) < 0.02
@@ -245,7 +246,9 @@ def test_an_edit_made_elsewhere_is_not_overwritten(browser, demo, server):
     browser.type("Turn", "30")
     browser.shows("changed elsewhere meanwhile (turn of Terrazzo)")
     assert all("409" in line for line in browser.errors()), "only the browser's own line about the refusal"
-    assert browser.value("Turn") == "30", "what was typed is not lost"
-    browser.field("Turn").send_keys(Keys.ESCAPE)
-    browser.until(lambda: browser.value("Turn") == "15", "the other edit is shown")
+    browser.until(
+        lambda: browser.value("Turn") == "15", "the other edit is shown, and what was refused is gone"
+    )
+    browser.css("[data-testid=row-F1] td").click()
+    browser.settle()
     assert json.dumps(server.ask("GET", path)["finishes"][4]["turn_deg"]) == "15.0"

@@ -82,6 +82,7 @@ def test_boards_by_their_length_no_two_alike_and_the_same_after_a_restart(made, 
     picture = browser.pixels()
     server.kill()
     server.start()
+    browser.server_is_back()
     bench.open()
     browser.css("[data-testid=row-F1] td").click()
     browser.press("d")

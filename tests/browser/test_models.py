@@ -93,6 +93,11 @@ def test_a_rectangle_through_a_wall_says_how_many_faces_lie_behind(made, browser
     browser.press("1", "r")
     corners = bench.at(-450, 0, 150), bench.at(450, 0, -150)
     drag(browser, *corners)
+    browser.until(
+        lambda: "Nothing is picked" in browser.picked(), "whole faces alone, unless asked otherwise"
+    )
+    browser.click("Touched")
+    drag(browser, *corners)
     picked_faces(browser, "1 face ·")
     browser.until(lambda: "all of it shows" in browser.picked(), "nothing is hidden")
 
@@ -169,7 +174,7 @@ def test_every_kind_of_pick_by_a_click(made, browser):
     browser.press("-")
     picked_faces(browser, "1 face ·")
     browser.press("3")
-    browser.choose("A click", "button[.='Keep']")
+    browser.choose("A click", "button[.='Overlap']")
     browser.click_model(*bench.at(1700, -200, 200))
     picked_faces(browser, "Nothing is picked")
 

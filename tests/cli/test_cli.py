@@ -252,3 +252,22 @@ def test_revise_carries_a_recipe_over_and_apply_lays_it(capsys, tmp_path):
         tmp_path / "x.json",
     )
     assert status == 2 and err.startswith("error: ") and not (tmp_path / "x.json").exists()
+
+
+def test_apply_settles_each_finish_once(tmp_path, capsys, monkeypatch):
+    from pivrel import cli
+    from pivrel.formats import laid
+
+    settled = []
+    for module in (cli, laid):
+        own = module.settle
+        monkeypatch.setattr(
+            module,
+            "settle",
+            lambda surface, finish, *more, own=own: (
+                settled.append(finish.name) or own(surface, finish, *more)
+            ),
+        )
+    every = EXAMPLE / "every.json"
+    status, _, _ = run(capsys, "apply", every, EXAMPLE / "wall.obj", "-o", tmp_path / "out.glb")
+    assert status == 0 and len(settled) == len(set(settled))

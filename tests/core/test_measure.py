@@ -1,19 +1,21 @@
 """Stretch, smear, mirroring and seams, against closed forms."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
-from pivrel.core.finish import Finish
+from pivrel.core.finish import Adjustment, Finish
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import cover, lay, settle
-from pivrel.core.measure.figures import bare_area_m2, measure
+from pivrel.core.measure.figures import left_areas, measure, shown_by_face
+from pivrel.core.measure.seams import find_seams
 from pivrel.core.measure.stretch import stretch
 from pivrel.core.picks import All, Faces
 from pivrel.core.projection import Box, Planar
-from pivrel.core.sheet import Material
+from pivrel.core.sheet import Joints, Material
 from tests.shapes import cuboid, mesh_of, prism_45
 
 BRICK = Material("brick", (900.0, 600.0))
@@ -116,9 +118,57 @@ def test_gap_within_half_a_millimetre_is_matched():
         assert found.seams_m == pytest.approx(seam), width
 
 
-def test_bare_area():
-    surface = Surface(cuboid())
-    assert bare_area_m2(surface, cover(surface, [Faces((0, 1))])) == pytest.approx(4.0)
+def test_a_single_sheet_is_measured_by_what_shows_of_it():
+    """A label of 300 x 200 mm on two faces of a cube of 1 m, 60 mm of it round the corner: closed forms."""
+    surface, faces = Surface(cuboid()), np.array([2, 4], np.int32)
+    label = Finish(
+        "Label", Material("label", (300.0, 200.0)), Faces((2, 4)), Box("wrapped", (1000.0, 1000.0, 1000.0)),
+        Datum((500.0, 500.0, 0.0)), offset_mm=(760.0, 100.0), tile=False,
+    )  # fmt: skip
+    settled = settle(surface, label)
+    found = measure(surface, label, faces, settled)
+    assert found.area_m2 == pytest.approx(0.06) and found.true_share == pytest.approx(1.0)
+    assert shown_by_face(surface, label, faces, settled) / 1e6 == pytest.approx([0.048, 0.012])
+    left = left_areas(surface, [(faces, shown_by_face(surface, label, faces, settled))])
+    assert left.sum() / 1e6 == pytest.approx(6 - 0.06)
+    separate = replace(label, projection=Box(), datum=Datum(), offset_mm=(760.0, 100.0))
+    broken = measure(surface, separate, faces, settle(surface, separate))
+    assert broken.seams_m == pytest.approx(0.2), "the edge between the faces, as far as the sheet covers it"
+
+
+@pytest.mark.parametrize(
+    ("offset", "joints", "open_m"),
+    [((150.0, 0.0), 1.0, 0.0), ((40.0, 0.0), 0.0, 1.0), ((0.0, 75.0), 0.0, 1.0), ((300.0, 150.0), 1.0, 0.0)],
+)
+def test_joints_that_run_on_are_counted_apart_from_open_seams(offset, joints, open_m):
+    """Tiles of 150 mm on two sides of a cube of 1050 mm, one side's image shifted against the other's."""
+    side = 1050.0
+    tiles = Material("tiles", (900.0, 750.0), joints=Joints((150.0, 150.0), 3.0))
+    shifted = Adjustment(Faces((4,)), offset_mm=offset)
+    finish = Finish("Tiles", tiles, Faces((2, 4)), Box(), Datum(), adjust=(shifted,))
+    surface = Surface(cuboid(side, side, side))
+    found = measure(surface, finish, np.array([2, 4], np.int32), settle(surface, finish))
+    assert (found.joints_m, found.seams_m) == pytest.approx((joints * side / 1000, open_m * side / 1000))
+
+
+def test_a_mitre_is_no_seam():
+    """Two boards that meet at 45 degrees: their cuts lie on each other, where nobody sees an edge."""
+    points = [
+        (0, 0, 0),
+        (100, 0, 0),
+        (100, 0, 10),
+        (0, 0, 10),
+        (0, 100, 0),
+        (0, 100, 10),
+        (10, 10, 0),
+        (10, 10, 10),
+    ]
+    one = [(0, 1, 2, 3), (0, 3, 7, 6)]
+    other = [(0, 4, 5, 3)[::-1], (0, 6, 7, 3)]
+    surface = Surface(mesh_of(points, [*one, *other], parts=("a", "b"), face_part=[0, 0, 1, 1]))
+    pairs = find_seams(surface, np.ones(4, bool), np.zeros((16, 2)), (1e3, 1e3)).pairs
+    face = surface.topology.corner_face
+    assert {frozenset(p) for p in face[pairs].tolist()}.isdisjoint({frozenset((1, 3))})
 
 
 def test_brick_laid_by_box_holds_sixty_to_the_square_metre():

@@ -52,17 +52,22 @@ def shapes():
 @functools.cache
 def step(unit: str = "MM", parts: tuple[str, ...] = ("Plate", "Cone", "Ball", "Ring")) -> bytes:
     """The shapes as an assembly of STEP, the plate red."""
+    return step_bytes([(name, shapes()[name]) for name in parts], unit, {"Plate": (0.8, 0.1, 0.1)})
+
+
+def step_bytes(named, unit="MM", colors=None) -> bytes:
+    """Named shapes as an assembly of STEP, by the CAD kernel's own writer; colors (linear RGB) by name."""
     document = TDocStd_Document(TCollection_ExtendedString("XmlXCAF"))
     tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
-    colors = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
+    palette = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
     whole = tool.NewShape()
     TDataStd_Name.Set_s(whole, TCollection_ExtendedString("Fixture"))
-    for name, shape in ((name, shapes()[name]) for name in parts):
+    for name, shape in named:
         place = shape.Location()
         part = tool.AddShape(shape.Located(TopLoc_Location()), False)
         TDataStd_Name.Set_s(part, TCollection_ExtendedString(name))
-        if name == "Plate":
-            colors.SetColor(part, Quantity_Color(0.8, 0.1, 0.1, Quantity_TOC_RGB), XCAFDoc_ColorSurf)
+        if name in (colors or {}):
+            palette.SetColor(part, Quantity_Color(*colors[name], Quantity_TOC_RGB), XCAFDoc_ColorSurf)
         tool.AddComponent(whole, part, place)
     tool.UpdateAssemblies()
     writer = STEPCAFControl_Writer()
@@ -87,8 +92,10 @@ class quiet:  # noqa: N801
 
 
 @functools.cache
-def ifc() -> bytes:
-    """Two storeys 3 m high: a slab of 6 x 4 x 0.2 m below each, a wall of 5 x 3 x 0.2 m with an opening of
+def ifc(renamed: bool = False, wider: bool = False) -> bytes:
+    """renamed: as another program names its elements; wider: the openings are 1.4 m wide.
+
+    Two storeys 3 m high: a slab of 6 x 4 x 0.2 m below each, a wall of 5 x 3 x 0.2 m with an opening of
     1 x 1.2 m in each, the upper wall of another material."""
     run = ifcopenshell.api.run
     model = run("project.create_file", version="IFC4")
@@ -119,17 +126,27 @@ def ifc() -> bytes:
     for number, (name, material) in enumerate((("Ground", "Brick"), ("Upper", "Render"))):
         storey = run("root.create_entity", model, ifc_class="IfcBuildingStorey", name=name)
         run("aggregate.assign_object", model, products=[storey], relating_object=building)
-        wall = run("root.create_entity", model, ifc_class="IfcWall", name=f"Wall {number}")
+        wall = run(
+            "root.create_entity",
+            model,
+            ifc_class="IfcWall",
+            name=f"Basiswand:{4711 + number}" if renamed else f"Wall {number}",
+        )
         wall_body(wall, 5, 3, 0.2)
         place(wall, 0, 0, 3 * number)
-        slab = run("root.create_entity", model, ifc_class="IfcSlab", name=f"Slab {number}")
+        slab = run(
+            "root.create_entity",
+            model,
+            ifc_class="IfcSlab",
+            name=f"Floor:{815 + number}" if renamed else f"Slab {number}",
+        )
         outline = [(0, 0), (6, 0), (6, 4), (0, 4)]
         shape = run("geometry.add_slab_representation", model, context=body, depth=0.2, polyline=outline)
         run("geometry.assign_representation", model, product=slab, representation=shape)
         place(slab, 0, 0, 3 * number - 0.2)
         run("spatial.assign_container", model, products=[wall, slab], relating_structure=storey)
         opening = run("root.create_entity", model, ifc_class="IfcOpeningElement", name="Window opening")
-        wall_body(opening, 1, 1.2, 0.6)
+        wall_body(opening, 1.4 if wider else 1, 1.2, 0.6)
         place(opening, 2, -0.2, 3 * number + 0.9)
         run("feature.add_feature", model, feature=opening, element=wall)
         made_of = run("material.add_material", model, name=material)

@@ -119,7 +119,8 @@ def test_placement_is_copied_and_split(cube):
     assert second["material"] == "oak"
     state = cube.edit(kind="split", finish="F1", pick={"faces": [3, 4]}, projection={"kind": "planar"})
     assert [f["key"] for f in state["finishes"]] == ["F1", "F3", "F2"]
-    assert [f["faces"] for f in state["finishes"]] == [1, 1, 1]
+    # A single sheet lies over another; around it the lower one shows.
+    assert [f["faces"] for f in state["finishes"]] == [2, 1, 1]
     assert state["finishes"][1]["turn_deg"] == 33 and state["finishes"][1]["material"] == "brick"
     assert "none of the picked faces" in refused(
         cube, kind="split", finish="F1", pick={"faces": [0]}, projection={"kind": "box"}
@@ -187,7 +188,12 @@ def test_single_sheets_are_told_apart_from_what_they_lie_on(cube):
     assert arrays["base"].tolist() == [0] * 6 and arrays["over_1"].tolist() == [2, 4]
     assert len(cube.st("F1")) == 24 and len(cube.st("F2")) == 8, "what lies beneath is laid as well"
     first, second = cube.state["finishes"]
-    assert (first["faces"], first["drawn_faces"], second["faces"]) == (4, 6, 2)
+    assert (first["faces"], second["faces"]) == (6, 2)
+    sheet = second["repeat_mm"][0] * second["repeat_mm"][1] / 1e6
+    assert second["area_m2"] == pytest.approx(min(sheet, 1.0)), (
+        "no more than the sheet itself, on the face it looks at"
+    )
+    assert first["area_m2"] == pytest.approx(6 - second["area_m2"])
     assert any("cut along" in note for note in cube.client.get(f"{cube.path}/handover").json["notes"])
 
 

@@ -39,6 +39,11 @@ export function getJson<T>(path: string): Promise<T> {
   return asked(path, undefined, (response) => response.json() as Promise<T>);
 }
 
+/** The same for what is asked all the time: the page does not count as busy meanwhile. */
+export function getJsonQuietly<T>(path: string): Promise<T> {
+  return answered(path).then((response) => response.json() as Promise<T>);
+}
+
 const bytes = (response: Response) => response.arrayBuffer();
 
 export function getBytes(path: string, signal?: AbortSignal): Promise<ArrayBuffer> {

@@ -1,10 +1,10 @@
 /** One project: its state, its figures, and edits that go out one after the other. */
 
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { useCallback } from "react";
+import { useCallback, useEffect } from "react";
 
 import { useNotices } from "../ui/notices";
-import { ApiError, getJson, sendJson } from "./client";
+import { ApiError, getJson, getJsonQuietly, sendJson } from "./client";
 import type { DatumDrawing, Edit, Figures, Finish, LibraryMaterial, Project, Roundness } from "./types";
 
 const projectKey = (id: number) => ["project", id];
@@ -50,6 +50,40 @@ export function useLibrary() {
   });
 }
 
+const FOLLOW_MS = 1000;
+
+/**
+ * Keeps this page in step with others on the same project, and finds out when the server is gone and when it
+ * is back. Returns whether it is gone.
+ */
+export function useFollow(project: Project | undefined): boolean {
+  const queries = useQueryClient();
+  const id = project?.id;
+  const { data, isError } = useQuery({
+    queryKey: ["pulse", id],
+    queryFn: () => getJsonQuietly<{ revision: number; aside: number }>(`/projects/${id}/pulse`),
+    enabled: id !== undefined,
+    refetchInterval: FOLLOW_MS,
+    refetchIntervalInBackground: true,
+    retry: false,
+    gcTime: 0,
+  });
+  const shown = project && `${project.revision} ${project.aside}`;
+  const there = data && `${data.revision} ${data.aside}`;
+  useEffect(() => {
+    if (!shown || !there || id === undefined || isError) return;
+    const held = queries.getQueryData<Project>(projectKey(id));
+    // An answer that was on its way while an edit of this page came back is older than what is shown.
+    const newer = held && data && (data.revision > held.revision || data.aside > held.aside);
+    if (newer) void queries.invalidateQueries({ queryKey: projectKey(id) });
+  }, [shown, there, id, data, isError, queries]);
+  useEffect(() => {
+    // Back again: whatever failed meanwhile is asked for anew.
+    if (!isError && id !== undefined) void queries.refetchQueries({ predicate: (q) => q.state.status === "error" });
+  }, [isError, id, queries]);
+  return isError;
+}
+
 type Step = "undo" | "redo";
 
 /** Edits wait for each other, so that each is based on the revision that the one before it made. */
@@ -62,6 +96,7 @@ async function send(queries: QueryClient, id: number, what: Edit | Step): Promis
       ? await sendJson<Project>("POST", `/projects/${id}/${what}`, { revision })
       : await sendJson<Project>("POST", `/projects/${id}/edits`, { revision, edit: what });
   queries.setQueryData(projectKey(id), project);
+  useNotices.getState().mended();
   if (project.said) useNotices.getState().say(project.said);
   return project;
 }
@@ -84,13 +119,12 @@ export function useEdits(id: number) {
       return result.catch((error: unknown) => {
         // Somebody else's edit came first: show theirs, so that the next try is based on it.
         if (error instanceof ApiError && error.status === 409) {
-          tell(error.message);
           void queries.invalidateQueries({ queryKey: projectKey(id) });
         }
         throw error;
       });
     },
-    [queries, id, tell],
+    [queries, id],
   );
 
   const run = useCallback(

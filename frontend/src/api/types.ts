@@ -45,6 +45,40 @@ export interface Material {
   /** Where the green of the normal map points. */
   normal_y?: "+" | "-";
   tags?: string[];
+  /** Whether its size was read off a model's coordinates and nobody has confirmed it. */
+  estimated?: boolean;
+}
+
+/** An image that the model brought for a channel of a material; offset, scale and turn as in KHR_texture_transform. */
+export interface SourceTexture {
+  image: string;
+  uv_set: number;
+  wrap: ["repeat" | "clamp" | "mirror", "repeat" | "clamp" | "mirror"];
+  offset: Pair;
+  scale: Pair;
+  turn: number;
+  factor: number;
+}
+
+/** A material that the model brought; colors are linear. */
+export interface SourceMaterial {
+  name: string;
+  rgba: [number, number, number, number];
+  metallic: number | null;
+  roughness: number | null;
+  emissive: Triple;
+  alpha: "opaque" | "mask" | "blend";
+  cutoff: number;
+  textures: Partial<Record<string, SourceTexture>>;
+}
+
+/** What a source material covers, and how large its image is there. */
+export interface SourceUse {
+  faces: number;
+  area_m2: number;
+  bare_m2: number;
+  repeat_mm: Pair | null;
+  true_share: number | null;
 }
 
 /** Where a material's units meet. */
@@ -138,9 +172,11 @@ export interface Finish {
   scale: Pair;
   tile: boolean;
   repeat_mm: Pair;
-  faces: number;
   /** Faces that it is laid on, those under a single sheet too. */
-  drawn_faces: number;
+  faces: number;
+  /** Whether its pick holds any face at all, covered by later rows or not. */
+  held: boolean;
+  /** What shows of it. */
   area_m2: number;
   laying_key: string;
 }
@@ -153,6 +189,8 @@ export interface Figures {
   smeared_m2: number;
   mirrored_m2: number;
   seams_m: number;
+  /** Edges at which the images differ, but the joints of both sides meet. */
+  joints_m: number;
   worst_gap_mm: number;
   /** The scales along that whole repeats asked for. */
   closings: number[];
@@ -181,6 +219,8 @@ export interface DatumDrawing {
 
 export interface Roundness {
   residual_mm: number;
+  /** Of the pick's area, how much lies on the shape. */
+  share: number;
   radius_mm: number;
   half_angle_deg: number;
   datum: Datum;
@@ -206,8 +246,10 @@ export interface Trial {
   smeared_m2: number;
   mirrored_m2: number;
   seams_m: number;
+  joints_m: number;
   area_m2: number;
   residual_mm: number | null;
+  share: number;
 }
 
 export type ModelAxis = "+x" | "-x" | "+y" | "-y" | "+z" | "-z";
@@ -242,7 +284,10 @@ export interface Model {
   exact: boolean;
   elements: boolean;
   storeys: boolean;
-  sources: number;
+  sources: SourceMaterial[];
+  uv_sets: number;
+  /** How far the artist put it from where its file has it. */
+  shift_mm: Triple;
 }
 
 /** A pick with a name. */
@@ -276,6 +321,8 @@ export interface RevisionItem {
   faces: number;
   area_m2: number;
   confidence: number;
+  /** Whether so much of a finish is gone that the artist is asked. */
+  asks: boolean;
   /** Whether it still waits for an answer. */
   open: boolean;
 }
@@ -285,6 +332,8 @@ export interface Project {
   name: string;
   demo: string | null;
   revision: number;
+  /** Counts the changes of views and kept picks, which are no edits. */
+  aside: number;
   undo: string | null;
   redo: string | null;
   model: Model;
@@ -342,7 +391,15 @@ export interface CheckedModel extends ImportState {
   /** How many patches there are of each kind of exact surface. */
   exact: Record<string, number>;
   storeys: string[];
-  building: boolean;
+  /** What stands beside it in the picture, with its size. */
+  beside: string | null;
+  /** Why unit and axis were guessed as they were. */
+  why: string;
+  /** By unit: the largest side, and what is about as large. */
+  readings: Record<string, string>;
+  materials: number;
+  images: number;
+  uv_sets: number;
   parts: number;
   faces: number;
   triangles: number;
@@ -359,7 +416,7 @@ export interface Picked {
 }
 
 export interface Problem {
-  what: "bare" | "smeared" | "mirrored" | "seams" | "covered";
+  what: "bare" | "smeared" | "mirrored" | "seams" | "covered" | "untrue";
   finish: string | null;
   amount: number;
   unit: string;
@@ -422,6 +479,10 @@ export type Edit =
   | { kind: "keep_pick"; name: string; pick: Pick }
   | ({ kind: "keep_view" } & Omit<SavedView, "key">)
   | { kind: "forget"; what: "pick_set" | "view"; key: string }
+  | { kind: "take_back"; what: "pick_set" | "view"; key: string }
+  | { kind: "take_source"; source: number }
+  | { kind: "place_model"; unit: string; up: string; shift_mm: [Typed, Typed, Typed] }
+  | { kind: "answer"; item: number }
   | {
       kind: "material";
       material: string;

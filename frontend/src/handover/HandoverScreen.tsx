@@ -5,11 +5,13 @@ import { useLocation } from "wouter";
 import { getJson, sendJson } from "../api/client";
 import type { Picked, Problem, Project } from "../api/types";
 import { Swatch } from "../ui/Swatch";
-import { area, count, mm, plain } from "../ui/numbers";
+import { area, count, counted, mm, percent, plain } from "../ui/numbers";
 import { useWorkbench } from "../workbench/store";
 
 interface Overview {
   problems: Problem[];
+  /** What no file can hold as the view shows it. */
+  notes: string[];
   triangles: number;
 }
 
@@ -38,6 +40,19 @@ export default function HandoverScreen({ project }: { project: Project }) {
             <ProblemLine key={`${problem.what}${problem.finish}`} project={project} problem={problem} />
           ))}
         </ul>
+        {data && data.notes.length > 0 && (
+          <>
+            <h2 className="heading mb-2 text-[20px]">What the files hold otherwise</h2>
+            <ul className="mb-8 border-t border-rule" data-testid="notes">
+              {data.notes.map((note) => (
+                <li key={note} className="flex items-start gap-3 border-b border-rule py-2">
+                  <Info size={17} className="mt-0.5 shrink-0 text-faint" aria-hidden />
+                  <span>{note}.</span>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
         <h2 className="heading mb-2 text-[20px]">What will be written</h2>
         <table className="w-full border-collapse">
           <thead>
@@ -97,7 +112,7 @@ export default function HandoverScreen({ project }: { project: Project }) {
         </ul>
         {data && (
           <p className="label mt-4">
-            {count(project.model.parts)} parts, {count(data.triangles)} triangles. Every finish is a material of its own
+            {counted(project.model.parts, "part")}, {counted(data.triangles, "triangle")}. Every finish is a material of its own
             in the file, named as in the schedule; texture coordinates are true to the millimetre.
           </p>
         )}
@@ -114,12 +129,18 @@ function ProblemLine({ project, problem }: { project: Project; problem: Problem 
   const mild = problem.what === "seams" || problem.what === "covered";
   const Icon = mild ? Info : AlertTriangle;
   const amount =
-    problem.unit === "m²" ? area(problem.amount) : problem.unit === "m" ? `${problem.amount.toFixed(2)} m` : "";
+    problem.unit === "m²"
+      ? area(problem.amount)
+      : problem.unit === "m"
+        ? `${problem.amount.toFixed(2)} m`
+        : problem.unit === "%"
+          ? percent(problem.amount / 100)
+          : "";
   const show = async () => {
     const figure = { figure: problem.what, finish: problem.finish ?? undefined };
     const picked = await sendJson<Picked>("POST", `/projects/${project.id}/pick`, { how: "replace", figure });
     setPick(picked);
-    set({ look: problem.what === "bare" ? "bare" : "finish", rows: finish ? [finish.key] : [] });
+    set({ look: problem.what === "bare" ? "bare" : problem.what === "untrue" ? "stretch" : "finish", rows: finish ? [finish.key] : [] });
     if (picked.faces) goTo("around", true);
     go(`/projects/${project.id}`);
   };

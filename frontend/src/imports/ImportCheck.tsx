@@ -33,12 +33,12 @@ export function ImportCheck({ picture, model, reading, onReading, mend, onMend, 
       <figure>
         <img
           src={marked ? `${picture}&fault=${marked}` : picture}
-          alt={`The model beside ${model.building ? "a person" : "a hand"}`}
+          alt={model.beside ? `The model beside ${model.beside}` : "The model"}
           className="aspect-[14/9] w-full border border-rule bg-shade"
         />
         <figcaption className="label mt-1.5">
-          Beside {model.building ? "a person of 1.75 m" : "a hand of 19 cm"}. If that looks wrong, so is the unit or
-          the axis.
+          {model.beside ? `Beside ${model.beside}.` : "Nothing familiar is of its size."} If that looks wrong, so is the unit or the
+          axis; both can be changed later too.
         </figcaption>
       </figure>
       <div className="min-w-0">
@@ -51,6 +51,12 @@ export function ImportCheck({ picture, model, reading, onReading, mend, onMend, 
           <dd className="figure">
             {counted(model.parts, "part")} · {counted(model.faces, "face")} · {counted(model.triangles, "triangle")}
             {model.storeys.length > 0 && ` · ${counted(model.storeys.length, "storey")}`}
+          </dd>
+          <dt className="label">Brings</dt>
+          <dd className="figure" data-testid="import-brings">
+            {model.materials + model.uv_sets > 0
+              ? `${counted(model.materials, "material")} · ${counted(model.images, "image")} · ${counted(model.uv_sets, "UV set")}`
+              : "no materials"}
           </dd>
           {Object.keys(model.exact).length > 0 && (
             <>
@@ -67,10 +73,10 @@ export function ImportCheck({ picture, model, reading, onReading, mend, onMend, 
           <div className="mb-3 border-y border-rule py-3">
             <p className="mb-2">
               Such files state neither unit nor upward axis.
-              {model.guessed && " This is the likeliest reading."}
+              {model.guessed && model.why && <span className="block text-faint first-letter:uppercase">{model.why}.</span>}
             </p>
             <div className="flex gap-4">
-              <Choice label="Unit" value={model.unit} onChange={(unit) => onReading({ ...reading, unit })} options={UNITS} />
+              <Choice label="Unit" value={model.unit} onChange={(unit) => onReading({ ...reading, unit })} options={UNITS.map((u) => ({ ...u, hint: model.readings[u.value] }))} />
               <Choice label="Upward axis" value={model.up} onChange={(up) => onReading({ ...reading, up })} options={AXES} />
             </div>
           </div>

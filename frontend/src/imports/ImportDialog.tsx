@@ -17,13 +17,15 @@ interface Props {
   files: File[];
   /** What the button says, and does with the import. */
   action: string;
+  /** What is known of a file that states neither unit nor axis: its axis, and about how large it is. */
+  like?: Reading;
   onTake: (importId: number, opening: Opening) => Promise<unknown>;
   onClose: () => void;
 }
 
 /** Reads a model aside, shows how far that is, and what came in before anything is made of it. */
-export function ImportDialog({ files, action, onTake, onClose }: Props) {
-  const [reading, setReading] = useState<Reading>({});
+export function ImportDialog({ files, action, like = {}, onTake, onClose }: Props) {
+  const [reading, setReading] = useState<Reading>(like);
   const [mend, setMend] = useState<string[]>([]);
   const [tolerance, setTolerance] = useState<string>();
   const { id, query, state, error } = useImport(files, reading, tolerance);
@@ -32,7 +34,8 @@ export function ImportDialog({ files, action, onTake, onClose }: Props) {
     mutationFn: () => {
       // What was guessed is taken as it was shown.
       const shown = checked?.asks_unit ? { unit: checked.unit, up: checked.up } : {};
-      return onTake(id!, { ...shown, ...reading, mend });
+      const { unit, up } = { ...shown, ...reading };
+      return onTake(id!, { ...(unit && { unit }), ...(up && { up }), mend });
     },
   });
   const wrong = take.error ?? error;

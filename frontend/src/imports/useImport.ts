@@ -8,6 +8,8 @@ import type { ImportState } from "../api/types";
 export interface Reading {
   unit?: string;
   up?: string;
+  /** About how large its largest side is, in mm: the unit is then guessed by that. */
+  size_mm?: string;
 }
 
 const asQuery = (reading: Reading) =>

@@ -4,7 +4,7 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Menu } from "../ui/Menu";
 import { NumberField } from "../ui/NumberField";
-import { mm, plain } from "../ui/numbers";
+import { mm, percent, plain } from "../ui/numbers";
 import { lookingFrom, useEye } from "../view/eye";
 import { useWorkbench } from "../workbench/store";
 import { Check, Line, Rule } from "./parts";
@@ -25,7 +25,8 @@ export function DatumLines({ project, finish, change, now }: Props) {
   const round = finish.projection.kind === "cylindrical" || finish.projection.kind === "spherical";
   const errand = (what: "fit-face" | "seam") => set({ errand: { finish: finish.key, what } });
   const view = () => lookingFrom(useEye.getState());
-  const fit = (aim: Aim) => now({ fit: round && aim.to !== "view" ? { ...aim, towards: view().towards } : aim });
+  // A seam falls where it is not seen from here, and a sheet looks this way.
+  const fit = (aim: Aim) => now({ fit: aim.to === "view" ? aim : { ...aim, towards: view().towards } });
 
   return (
     <>
@@ -135,8 +136,9 @@ function Roundness({ project, finish }: { project: Project; finish: Finish }) {
   const off = Number(data.residual_mm.toPrecision(3));
   return (
     <p className="figure text-faint" data-testid="roundness">
-      The pick is {off < 0.01 ? "a true" : `within ${mm(off)} mm of a`} {shape}
-      {data.half_angle_deg === 0 && ` of R ${mm(data.radius_mm)}`}.
+      {data.share > 0.995 ? "The pick" : `${percent(data.share)} of the pick`} is {off < 0.01 ? "a true" : `within ${mm(off)} mm of a`} {shape}
+      {data.half_angle_deg === 0 && ` of R ${mm(data.radius_mm)}`}
+      {data.share > 0.995 ? "." : "; the rest stands off it."}
     </p>
   );
 }

@@ -10,7 +10,8 @@ import { NumberField } from "../ui/NumberField";
 import { Picker } from "../ui/Picker";
 import { Swatch } from "../ui/Swatch";
 import { useNotices } from "../ui/notices";
-import { area, count, mm, percent, plain } from "../ui/numbers";
+import { area, counted, mm, percent, plain } from "../ui/numbers";
+import { lookingFrom, useEye } from "../view/eye";
 import { usePicking } from "../workbench/usePicking";
 import { NOTHING, useWorkbench, withLive } from "../workbench/store";
 import { useTurn } from "../workbench/useTurn";
@@ -130,7 +131,12 @@ export function FinishPanel({ project, finishes: stored }: { project: Project; f
         <Picker
           label="Projection of the finish"
           value={kinds.size === 1 ? first.projection.kind : null}
-          onChange={(kind) => now({ projection: projectionOf(kind) })}
+          onChange={(kind) => {
+            const eye = useEye.getState();
+            // One datum for the whole pick is fitted anew, as it is seen from here.
+            const aimed = finishes.every((f) => f.datum_for === "pick") && eye.camera;
+            now({ projection: projectionOf(kind), ...(aimed && { fit: { towards: lookingFrom(eye).towards } }) });
+          }}
           options={PROJECTIONS}
         />
       </div>
@@ -201,8 +207,10 @@ export function FinishPanel({ project, finishes: stored }: { project: Project; f
 
       <Rule>Laid on</Rule>
       <p className="mb-2">
-        <span className="first-letter:uppercase">{only ? only.pick_words : `${count(finishes.reduce((n, f) => n + f.faces, 0))} faces`}</span>
-        {only && only.faces === 0 && <span className="text-wrong"> – all of it covered by later rows</span>}
+        <span className="first-letter:uppercase">{only ? only.pick_words : counted(finishes.reduce((n, f) => n + f.faces, 0), "face")}</span>
+        {only && only.faces === 0 && (
+          <span className="text-wrong"> – {only.held ? "all of it covered by later rows" : "the model has none of these faces"}</span>
+        )}
       </p>
       {only && (
         <>
@@ -269,10 +277,18 @@ function Measured({ project, finish }: { project: Project; finish: Finish }) {
   const unit = project.materials[finish.material]?.joints?.unit_mm;
   const sized = unit && [0, 1].map((k) => unit[k] && unit[k]! * Math.abs(finish.scale[k]!));
   const perSquare = sized?.[0] && sized[1] ? `, ${plain(1e6 / (sized[0] * sized[1]), 1)} units a m²` : "";
-  const lines: { label: string; text: string; wrong?: boolean; figure?: "smeared" | "mirrored" | "seams" }[] = [
-    { label: "Area", text: `${area(finish.area_m2)} on ${count(finish.faces)} faces` },
-    { label: "Repeats", text: `${plain(repeats, repeats < 10 ? 1 : 0)} of them${perSquare}` },
-    { label: "True to scale", text: `${percent(figures.true_share)} of the area` },
+  const lines: { label: string; text: string; wrong?: boolean; figure?: "untrue" | "smeared" | "mirrored" | "seams" }[] = [
+    { label: "Area", text: `${area(finish.area_m2)} on ${counted(finish.faces, "face")}` },
+    {
+      label: "Repeats",
+      text: finish.tile ? `${plain(repeats, repeats < 10 ? 1 : 0)} of them${perSquare}` : `one sheet, ${percent(Math.min(repeats, 1))} of it on the model`,
+    },
+    {
+      label: "True to scale",
+      text: `${percent(figures.true_share)} of the area`,
+      wrong: figures.true_share < 0.8,
+      figure: figures.true_share < 0.9995 ? "untrue" : undefined,
+    },
     { label: "Stretch", text: `${percent(figures.least_stretch)} to ${percent(figures.greatest_stretch)}` },
     { label: "Smeared", text: area(figures.smeared_m2), wrong: figures.smeared_m2 > 0.00005, figure: "smeared" },
     { label: "Mirrored", text: area(figures.mirrored_m2), wrong: figures.mirrored_m2 > 0.00005, figure: "mirrored" },
@@ -281,6 +297,7 @@ function Measured({ project, finish }: { project: Project; finish: Finish }) {
       text: `${figures.seams_m.toFixed(2)} m, worst gap ${mm(figures.worst_gap_mm)} mm`,
       figure: figures.seams_m > 0.0005 ? "seams" : undefined,
     },
+    ...(figures.joints_m > 0.0005 ? [{ label: "Joints run on", text: `${figures.joints_m.toFixed(2)} m, with another image beyond` }] : []),
   ];
   return (
     <>
@@ -291,7 +308,7 @@ function Measured({ project, finish }: { project: Project; finish: Finish }) {
             <dt className="label">{label}</dt>
             <dd className={`figure ${wrong ? "text-wrong" : ""}`}>
               {text}
-              {figure && (wrong || figure === "seams") && (
+              {figure && (wrong || figure === "seams" || figure === "untrue") && (
                 <button type="button" className="ml-2 underline decoration-dotted underline-offset-2" onClick={() => void pick({ how: "replace", figure: { figure, finish: finish.key } })}>
                   pick
                 </button>

@@ -18,10 +18,12 @@ export function LayPanel({ project }: { project: Project }) {
   const { edit } = useEdits(project.id);
   const { start } = useTrials(project);
   const tell = useNotices((s) => s.tell);
-  const { pick, set } = useWorkbench();
-  const [key, setKey] = useState("brick");
+  const { pick, set, material: held } = useWorkbench();
   const [kind, setKind] = useState<Kind>("box");
-  // A material that the project uses may have been given another repeat there.
+  // What the project has of its own stands first; a library material that it uses may have another repeat there.
+  const own = Object.values(project.materials).filter((m) => !library.some((l) => l.key === m.key));
+  const offered = [...own, ...library];
+  const key = offered.some((m) => m.key === held) ? held : (library[0]?.key ?? held);
   const material = project.materials[key] ?? library.find((m) => m.key === key);
 
   const shown = material ? (pick.areaM2 * 1e6) / (material.repeat_mm[0] * material.repeat_mm[1]) : 0;
@@ -44,7 +46,7 @@ export function LayPanel({ project }: { project: Project }) {
     <section aria-label="Lay" className="px-4 py-3">
       <h2 className="heading mb-2">Lay a material</h2>
       <div role="radiogroup" aria-label="Material" className="mb-2 grid grid-cols-5 gap-1.5">
-        {library.map((m) => (
+        {offered.map((m) => (
           <button
             key={m.key}
             type="button"
@@ -52,7 +54,7 @@ export function LayPanel({ project }: { project: Project }) {
             aria-checked={m.key === key}
             aria-label={m.name}
             title={m.name}
-            onClick={() => setKey(m.key)}
+            onClick={() => set({ material: m.key })}
             className={`border-2 ${m.key === key ? "border-hand" : "border-transparent hover:border-rule"}`}
           >
             <Swatch material={m} size={48} />
@@ -64,6 +66,7 @@ export function LayPanel({ project }: { project: Project }) {
         {material && (
           <span className="figure block text-faint">
             repeats every {mm(material.repeat_mm[0])} × {mm(material.repeat_mm[1])} mm
+            {material.estimated && " (estimated)"}
             {pick.faces > 0 && `, ${plain(shown, shown < 10 ? 1 : 0)} times on the pick`}
           </span>
         )}

@@ -79,6 +79,9 @@ export function MaterialFacts({ project, material, own, library, channel, onChan
           {mm(width)} × {mm(height)} mm
         </p>
       )}
+      {material.estimated && (
+        <p className="-mt-1.5 mb-3 text-wrong">This size is an estimate from the model’s coordinates. Type or calibrate it to confirm it.</p>
+      )}
       {resized && (
         <p className="label -mt-1.5 mb-3">
           The library has it at {mm(own.repeat_mm[0])} × {mm(own.repeat_mm[1])} mm.

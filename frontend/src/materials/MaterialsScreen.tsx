@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from "react";
 import { useEdits, useLibrary } from "../api/project";
 import type { Channel, LibraryMaterial, Marks, Material, Project } from "../api/types";
 import { Choice } from "../ui/Choice";
+import { useWorkbench } from "../workbench/store";
 import { useLibraryEdits } from "./api";
 import { MaterialFacts } from "./MaterialFacts";
 import { MaterialList } from "./MaterialList";
@@ -24,7 +25,8 @@ export default function MaterialsScreen({ project }: { project: Project }) {
   const { data: library = [] } = useLibrary();
   const used = Object.values(project.materials);
   const rest = library.filter((m) => !(m.key in project.materials));
-  const [key, setKey] = useState<string | null>(null);
+  const key = useWorkbench((s) => s.material);
+  const setKey = (material: string) => useWorkbench.setState({ material });
   const shown = [...used, ...rest].find((m) => m.key === key) ?? used[0] ?? rest[0];
   return (
     <main className="grid min-h-0 flex-1 grid-cols-[19rem_1fr]">

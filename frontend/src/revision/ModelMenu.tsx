@@ -4,8 +4,23 @@ import { sendJson } from "../api/client";
 import { useTakeProject } from "../api/project";
 import type { Project } from "../api/types";
 import { ImportDialog } from "../imports/ImportDialog";
+import { PlaceDialog } from "../model/PlaceDialog";
+import { SourcesDialog } from "../model/SourcesDialog";
 import { Menu } from "../ui/Menu";
+import { counted } from "../ui/numbers";
+import { useNotices } from "../ui/notices";
 import { useWorkbench } from "../workbench/store";
+
+function brought({ model }: Project): string {
+  const images = new Set(model.sources.flatMap((s) => Object.values(s.textures).map((t) => t?.image)));
+  const told = [counted(model.sources.length, "material"), counted(images.size, "image"), counted(model.uv_sets, "UV set")];
+  return model.sources.length ? told.join(", ") : "None";
+}
+
+function largestSide({ model }: Project): number {
+  const [low, high] = model.bounds_mm;
+  return Math.max(...low.map((v, k) => high[k]! - v));
+}
 
 /** What is done with the model as a whole: a newer one in its place, and the files as they came. */
 export function ModelMenu({ project }: { project: Project }) {
@@ -35,9 +50,21 @@ export function ModelMenu({ project }: { project: Project }) {
             onSelect: () => chooser.current?.click(),
           },
           ...(project.model.revised ? [list] : []),
+          {
+            text: "Materials that it brought…",
+            hint: brought(project),
+            onSelect: () => set({ sourcesShown: true }),
+          },
+          {
+            text: "Unit, axes and place…",
+            hint: `Read in ${project.model.unit}, ${project.model.up.toUpperCase()} up`,
+            onSelect: () => set({ placingShown: true }),
+          },
           ...originals,
         ]}
       />
+      <SourcesDialog project={project} />
+      <PlaceDialog project={project} />
       <input
         ref={chooser}
         type="file"
@@ -53,10 +80,13 @@ export function ModelMenu({ project }: { project: Project }) {
         <ImportDialog
           files={files}
           action="Replace the model"
+          like={{ up: project.model.up, size_mm: String(largestSide(project)) }}
           onClose={() => setFiles([])}
           onTake={async (importId, opening) => {
             const body = { ...opening, import_id: importId, revision: project.revision };
-            take(await sendJson<Project>("POST", `/projects/${project.id}/model`, body));
+            const after = await sendJson<Project>("POST", `/projects/${project.id}/model`, body);
+            take(after);
+            if (after.said) useNotices.getState().say(after.said);
             setFiles([]);
             set({ revisionShown: true });
           }}

@@ -5,6 +5,7 @@ import { getJson } from "../api/client";
 import { useEdits } from "../api/project";
 import type { Project, RevisionItem } from "../api/types";
 import { Button } from "../ui/Button";
+import { useNotices } from "../ui/notices";
 import { area, counted, percent } from "../ui/numbers";
 import { useWorkbench } from "../workbench/store";
 import { usePicking } from "../workbench/usePicking";
@@ -12,7 +13,7 @@ import { usePicking } from "../workbench/usePicking";
 const FATES: { what: RevisionItem["what"]; title: string; text: string }[] = [
   { what: "doubtful", title: "Doubtful", text: "These may or may not be the faces they were. Accept, or pick them and lay what you want." },
   { what: "new", title: "New", text: "Rules and neighbours in the same patch have taken what they could." },
-  { what: "gone", title: "Gone", text: "These faces of the model before have no successor." },
+  { what: "gone", title: "Gone", text: "The newer model has nothing in the place of these faces." },
   { what: "moved", title: "Moved", text: "They keep their finish; a finish that moved as a whole took its datum along." },
   { what: "kept", title: "Kept", text: "They are where they were, with the same finish." },
 ];
@@ -72,13 +73,25 @@ export function RevisionPanel({ project }: { project: Project }) {
 
 function Row({ project, item, number }: { project: Project; item: RevisionItem; number: number }) {
   const ask = usePicking(project.id);
-  const { run } = useEdits(project.id);
+  const { edit, run } = useEdits(project.id);
+  const pick = useWorkbench((s) => s.pick);
+  const tell = useNotices((s) => s.tell);
+  const layOnPick = async () => {
+    try {
+      const held = pick.mask;
+      const ids = Array.from({ length: project.model.faces }, (_, face) => face).filter((face) => ((held[face >> 3] ?? 0) >> (face & 7)) & 1);
+      await edit({ kind: "accept", finish: item.was!, faces: ids });
+      await edit({ kind: "answer", item: number });
+    } catch (error) {
+      tell(error instanceof Error ? error.message : String(error));
+    }
+  };
   const faces = () => getJson<{ faces: number[] }>(`/projects/${project.id}/revision/${number}`);
   const named = (key: string | null) => {
     const finish = project.finishes.find((f) => f.key === key);
     return finish ? `${finish.key} ${finish.name}` : "bare";
   };
-  const answered = item.what === "doubtful" && !item.open;
+  const answered = (item.what === "doubtful" || item.asks) && !item.open;
   return (
     <li className={`grid grid-cols-[1fr_auto] items-center gap-x-2 py-1 ${answered ? "opacity-60" : ""}`}>
       <div className="min-w-0">
@@ -90,20 +103,32 @@ function Row({ project, item, number }: { project: Project; item: RevisionItem; 
           {counted(item.faces, "face")} · {area(item.area_m2)} ·{" "}
           {item.what === "new" ? named(item.finish) : named(item.was)}
           {item.what === "doubtful" && !answered && `, now ${named(item.finish)} · ${percent(item.confidence)} sure`}
+          {item.what === "gone" && item.asks && !answered && ". Is that right? Pick what has taken their place, and lay it there"}
           {answered && " · answered"}
         </span>
       </div>
       {item.what !== "gone" && (
         <Button onClick={() => void faces().then((held) => ask({ how: "replace", pick: held }))}>Show</Button>
       )}
-      {item.open && item.was && (
-        <Button
-          look="main"
-          className="col-span-2 mt-1 justify-self-start"
-          onClick={() => void faces().then((held) => run({ kind: "accept", finish: item.was!, faces: held.faces }))}
-        >
-          Lay {named(item.was)}
-        </Button>
+      {item.open && (
+        <span className="col-span-2 mt-1 flex gap-1.5">
+          {item.what === "doubtful" && item.was && (
+            <Button
+              look="main"
+              onClick={() => void faces().then((held) => run({ kind: "accept", finish: item.was!, faces: held.faces }))}
+            >
+              Lay {named(item.was)}
+            </Button>
+          )}
+          {item.what === "gone" && pick.faces > 0 && pick.rule && (
+            <Button look="main" title="Adds the faces picked now to what the finish is laid on" onClick={() => void layOnPick()}>
+              Lay {named(item.was)} on the pick
+            </Button>
+          )}
+          <Button title="Settles the question; undo asks it again" onClick={() => run({ kind: "answer", item: number })}>
+            {item.what === "gone" ? "They are gone" : "Leave them as they are"}
+          </Button>
+        </span>
       )}
     </li>
   );

@@ -5,7 +5,7 @@ import { useEdits, useFigures } from "../api/project";
 import type { Edit, Figures, Finish, Project } from "../api/types";
 import { NumberField } from "../ui/NumberField";
 import { Swatch } from "../ui/Swatch";
-import { area, count, mm, percent, plain } from "../ui/numbers";
+import { area, counted, mm, percent, plain } from "../ui/numbers";
 import { usePicking } from "../workbench/usePicking";
 import { useWorkbench } from "../workbench/store";
 
@@ -24,7 +24,8 @@ export function Schedule({ project }: { project: Project }) {
     } else if (event.ctrlKey || event.metaKey) {
       set({ rows: rows.includes(key) ? rows.filter((k) => k !== key) : [...rows, key] });
     } else {
-      set({ rows: [key] });
+      // A row that is chosen alone puts its material in hand, to be laid on elsewhere.
+      set({ rows: [key], material: project.finishes.find((f) => f.key === key)!.material });
     }
     setLast(key);
   };
@@ -34,7 +35,7 @@ export function Schedule({ project }: { project: Project }) {
       <div className="min-h-0 flex-1 overflow-auto">
         <table className="w-full border-collapse">
           <thead className="sticky top-0 z-10 bg-paper text-left">
-            <tr className="label border-b border-ink/70 [&>th]:px-1.5 [&>th]:py-1 [&>th]:font-medium [&>th]:whitespace-nowrap">
+            <tr className="label border-b border-ink/70 [&>th]:px-1 [&>th]:py-1 [&>th:first-child]:pl-2 [&>th]:font-medium [&>th]:whitespace-nowrap">
               <th>Code</th>
               <th>Finish</th>
               <th>Laid on</th>
@@ -45,6 +46,7 @@ export function Schedule({ project }: { project: Project }) {
               <th className="text-right">Area</th>
               <th className="text-right">True</th>
               <th className="text-right">Smeared</th>
+              <th className="text-right">Mirrored</th>
               <th className="text-right">Seams</th>
             </tr>
           </thead>
@@ -80,7 +82,7 @@ export function Schedule({ project }: { project: Project }) {
             className="text-wrong underline decoration-dotted underline-offset-2"
             onClick={() => void pick({ how: "replace", figure: { figure: "bare" } })}
           >
-            Bare: {count(project.bare.faces)} faces, {area(project.bare.area_m2)}. Pick them
+            Bare: {counted(project.bare.faces, "face")}, {area(project.bare.area_m2)}. Pick {project.bare.faces === 1 ? "it" : "them"}
           </button>
         ) : (
           <span>No face is bare.</span>
@@ -99,7 +101,7 @@ interface RowProps {
   /** The rows that an edit in this one changes. */
   together: string[];
   onChoose: (event: MouseEvent) => void;
-  onFigure: (figure: "smeared" | "seams") => void;
+  onFigure: (figure: "untrue" | "smeared" | "mirrored" | "seams") => void;
 }
 
 function Row({ project, finish, figures, chosen, together, onChoose, onFigure }: RowProps) {
@@ -114,19 +116,23 @@ function Row({ project, finish, figures, chosen, together, onChoose, onFigure }:
       onClick={onChoose}
       aria-selected={chosen}
       data-testid={`row-${finish.key}`}
-      className={`border-b border-rule/80 [&>td]:px-1.5 [&>td]:py-[2px] ${chosen ? "bg-hand-wash" : "hover:bg-sheet"}`}
+      className={`border-b border-rule/80 [&>td]:px-1 [&>td]:py-[2px] [&>td:first-child]:pl-2 ${chosen ? "bg-hand-wash" : "hover:bg-sheet"}`}
     >
       <td className="figure font-medium">{finish.key}</td>
       <td>
         <span className="flex items-center gap-2 whitespace-nowrap">
           <Swatch material={material} />
-          <button type="button" className="max-w-28 truncate text-left font-medium" title={material?.name}>
+          <button type="button" className="max-w-44 truncate text-left font-medium" title={material?.name}>
             {finish.name}
           </button>
         </span>
       </td>
-      <td className="max-w-28 truncate text-faint" title={finish.pick_words}>
-        {finish.faces === 0 ? <span className="text-wrong">covered by later rows</span> : finish.pick_words}
+      <td className="w-full max-w-0 min-w-16 truncate text-faint" title={finish.pick_words}>
+        {finish.faces === 0 ? (
+          <span className="text-wrong">{finish.held ? "covered by later rows" : "no face of this model"}</span>
+        ) : (
+          finish.pick_words
+        )}
       </td>
       <td className="whitespace-nowrap">{finish.projection.kind}</td>
       <td>
@@ -138,7 +144,7 @@ function Row({ project, finish, figures, chosen, together, onChoose, onFigure }:
               compact
               label={`${side ? "Repeat height" : "Repeat width"} of ${finish.name}`}
               value={mm(finish.repeat_mm[side])}
-              className="w-[3.3rem]"
+              className="w-[3.05rem]"
               onCommit={(text) => change({ repeat_mm: side ? [null, text] : [text, null] })}
             />
           ))}
@@ -151,7 +157,7 @@ function Row({ project, finish, figures, chosen, together, onChoose, onFigure }:
           label={`Turn of ${finish.name}`}
           value={plain(finish.turn_deg)}
           unit="°"
-          className="w-[3.4rem]"
+          className="w-[3.1rem]"
           onCommit={(text) => change({ turn_deg: text })}
         />
       </td>
@@ -164,17 +170,39 @@ function Row({ project, finish, figures, chosen, together, onChoose, onFigure }:
               compact
               label={`${side ? "Offset up" : "Offset along"} of ${finish.name}`}
               value={mm(finish.offset_mm[side])}
-              className="w-[3.1rem]"
+              className="w-[2.85rem]"
               onCommit={(text) => change({ offset_mm: side ? [null, text] : [text, null] })}
             />
           ))}
         </span>
       </td>
       <td className="figure text-right whitespace-nowrap">{area(finish.area_m2)}</td>
-      <td className={measured}>{figures && finish.faces > 0 ? percent(figures.true_share) : "–"}</td>
+      <td className={measured}>
+        {!figures || finish.faces === 0 ? (
+          "–"
+        ) : figures.true_share > 0.9995 ? (
+          percent(figures.true_share)
+        ) : (
+          <button
+            type="button"
+            className={`underline decoration-dotted underline-offset-2 ${figures.true_share < 0.8 ? "text-wrong" : ""}`}
+            title="Pick the faces that are not true to scale within 5 %"
+            onClick={() => onFigure("untrue")}
+          >
+            {percent(figures.true_share)}
+          </button>
+        )}
+      </td>
       <td className={measured}>
         {figures && figures.smeared_m2 > 0.00005 ? (
           <Wrong text={area(figures.smeared_m2)} hint="Pick the smeared faces" onClick={() => onFigure("smeared")} />
+        ) : (
+          "–"
+        )}
+      </td>
+      <td className={measured}>
+        {figures && figures.mirrored_m2 > 0.00005 ? (
+          <Wrong text={area(figures.mirrored_m2)} hint="Pick the faces that show the material mirrored" onClick={() => onFigure("mirrored")} />
         ) : (
           "–"
         )}
@@ -189,6 +217,10 @@ function Row({ project, finish, figures, chosen, together, onChoose, onFigure }:
           >
             {figures.seams_m.toFixed(2)} m
           </button>
+        ) : figures && figures.joints_m > 0.0005 ? (
+          <span className="text-faint" title={`The images differ at ${figures.joints_m.toFixed(2)} m of edges, but the joints run on`}>
+            joints
+          </span>
         ) : (
           "–"
         )}

@@ -2,7 +2,7 @@ import { Redo2, Undo2 } from "lucide-react";
 import { useEffect, type ReactNode } from "react";
 import { Link, useLocation } from "wouter";
 
-import { useEdits, useProject } from "../api/project";
+import { useEdits, useFollow, useProject } from "../api/project";
 import type { Project } from "../api/types";
 import { ModelMenu } from "../revision/ModelMenu";
 import { Button } from "../ui/Button";
@@ -24,6 +24,7 @@ const SCREENS = [
 export function ProjectFrame({ id, children }: Props) {
   const { data: project, error } = useProject(id);
   const [location] = useLocation();
+  const gone = useFollow(project);
   const reset = useWorkbench((s) => s.reset);
   // What is in hand is carried from screen to screen, but never from one project to another.
   useEffect(() => reset, [id, reset]);
@@ -31,7 +32,8 @@ export function ProjectFrame({ id, children }: Props) {
     if (project) document.title = `${project.name} · Pivrel`;
   }, [project]);
 
-  if (error) {
+  // What is shown stays when a later answer fails: the page says so at its top and goes on when it can.
+  if (error && !project) {
     return (
       <main className="p-10">
         <p className="mb-3 first-letter:uppercase">{error.message}.</p>
@@ -73,6 +75,12 @@ export function ProjectFrame({ id, children }: Props) {
           <UndoRedo project={project} />
         </div>
       </header>
+      {gone && (
+        <p role="alert" data-testid="server-gone" className="border-b border-wrong bg-wrong-wash px-4 py-1.5">
+          <strong className="font-semibold">The server does not answer.</strong> Your confirmed edits are safe there; this page
+          goes on by itself as soon as it is back.
+        </p>
+      )}
       {children(project)}
     </div>
   );

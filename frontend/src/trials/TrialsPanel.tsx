@@ -29,6 +29,11 @@ export function TrialsPanel({ project }: { project: Project }) {
               {trials && (
                 <>
                   {area(trials.list[0]!.area_m2)} {material && `of ${material} `}by every projection, each fitted to it. Best first.
+                  {trials.advice && (
+                    <strong className="block font-semibold text-wrong" data-testid="trials-advice">
+                      {trials.advice}
+                    </strong>
+                  )}
                 </>
               )}
             </p>
@@ -38,7 +43,7 @@ export function TrialsPanel({ project }: { project: Project }) {
           </header>
           <ol className="grid min-h-0 grid-cols-3 gap-px overflow-y-auto bg-rule">
             {trials?.list.map((trial, at) => (
-              <Card key={at} trial={trial} picture={trials.pictures[at]} best={at === 0} onTake={() => void take(trial)} />
+              <Card key={at} trial={trial} picture={trials.pictures[at]} best={at === 0 && trials.advice === null} onTake={() => void take(trial)} />
             ))}
           </ol>
         </Dialog.Content>
@@ -79,7 +84,7 @@ function Card({ trial, picture, best, onTake }: CardProps) {
       <dl className="figure my-1 flex flex-wrap gap-x-3">
         <Figure label="true" value={percent(trial.true_share)} />
         <Figure label="smeared" value={none(trial.smeared_m2) ?? area(trial.smeared_m2)} wrong={trial.smeared_m2 > 0.00005} />
-        <Figure label="seams" value={none(trial.seams_m) ?? `${trial.seams_m.toFixed(1)} m`} />
+        <Figure label="open seams" value={none(trial.seams_m) ?? `${trial.seams_m.toFixed(1)} m`} />
         <Figure label="mirrored" value={none(trial.mirrored_m2) ?? area(trial.mirrored_m2)} wrong={trial.mirrored_m2 > 0.00005} />
       </dl>
       <p className="text-[13px] text-faint first-letter:uppercase">{trial.why}.</p>

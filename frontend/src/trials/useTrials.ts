@@ -20,10 +20,11 @@ export function useTrials(project: Project) {
       const aim = eye.camera ? { towards: lookingFrom(eye).towards } : {};
       const asked = finish ? { finish: finish.key, aim } : { pick: pick.rule, material, aim };
       try {
-        const packet = readPacket<{ trials: Trial[] }>(await askBytes(`/projects/${project.id}/trials`, asked));
+        const packet = readPacket<{ trials: Trial[]; advice: string | null }>(await askBytes(`/projects/${project.id}/trials`, asked));
         useWorkbench.setState({
           trials: {
             list: packet.header.trials,
+            advice: packet.header.advice,
             faces: packet.ids("faces"),
             sheets: packet.header.trials.map((_, at) => packet.floats(`st_${at}`)),
             pictures: [],

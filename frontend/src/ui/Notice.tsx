@@ -1,8 +1,18 @@
+import { useEffect } from "react";
+
 import { useNotices } from "./notices";
+
+/** What is only to be known goes by itself; what went wrong stays until it is read. */
+const KNOWN_MS = 25_000;
 
 /** What went wrong, or what came of something, until it is read. */
 export function Notice() {
-  const { text, wrong, clear } = useNotices();
+  const { text, action, wrong, clear } = useNotices();
+  useEffect(() => {
+    if (!text || wrong) return;
+    const gone = window.setTimeout(clear, KNOWN_MS);
+    return () => window.clearTimeout(gone);
+  }, [text, wrong, clear]);
   if (!text) return null;
   return (
     <div
@@ -11,6 +21,18 @@ export function Notice() {
       className={`fixed bottom-6 left-1/2 z-50 flex max-w-2xl -translate-x-1/2 items-start gap-4 border px-4 py-3 shadow-lg ${wrong ? "border-wrong bg-wrong-wash" : "border-hand bg-hand-wash"}`}
     >
       <p className="first-letter:uppercase">{text}.</p>
+      {action && (
+        <button
+          type="button"
+          className="font-semibold whitespace-nowrap text-hand underline"
+          onClick={() => {
+            clear();
+            action.onAct();
+          }}
+        >
+          {action.text}
+        </button>
+      )}
       <button type="button" className={`font-semibold underline ${wrong ? "text-wrong" : "text-hand"}`} onClick={clear}>
         Close
       </button>

@@ -13,16 +13,25 @@ interface Props {
   className?: string;
 }
 
-/** A number that is typed: with units and sums, read by the server. Enter keeps it, Escape does not. */
+const SETTLES_MS = 3000;
+
+/**
+ * A number that is typed: with units and sums, read by the server. Enter keeps it, Escape does not. A value that
+ * was refused goes back to the one that counts, with the reason beside the field: nothing typed is kept later.
+ */
 export function NumberField({ label, value, unit, onCommit, hideLabel, compact, className = "" }: Props) {
   const id = useId();
   const input = useRef<HTMLInputElement>(null);
   const entered = useRef(false);
   const leaving = useRef(false);
+  const refusedAt = useRef(0);
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
 
-  useEffect(() => setWrong(null), [value]);
+  // The reason stays while the page takes in what somebody else has changed meanwhile, and goes with the next edit.
+  useEffect(() => {
+    if (Date.now() - refusedAt.current > SETTLES_MS) setWrong(null);
+  }, [value]);
 
   const commit = async () => {
     if (typed === null || typed === value) {
@@ -35,8 +44,10 @@ export function NumberField({ label, value, unit, onCommit, hideLabel, compact, 
       setTyped(null);
       setWrong(null);
     } catch (error) {
-      setWrong(error instanceof Error ? error.message : String(error));
-      // Whoever pressed Enter stays in the field to mend it; whoever went on is not called back.
+      setWrong(`“${typed}” was not taken: ${error instanceof Error ? error.message : String(error)}`);
+      setTyped(null);
+      refusedAt.current = Date.now();
+      // Whoever pressed Enter stays in the field to type anew; whoever went on is not called back.
       if (entered.current) input.current?.focus();
     } finally {
       entered.current = false;
@@ -63,7 +74,10 @@ export function NumberField({ label, value, unit, onCommit, hideLabel, compact, 
           aria-invalid={wrong !== null}
           aria-describedby={wrong ? `${id}-wrong` : undefined}
           onFocus={(event) => event.target.select()}
-          onChange={(event) => setTyped(event.target.value)}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            setWrong(null);
+          }}
           onBlur={() => {
             // Escape leaves without keeping; the state it set is not seen here yet.
             if (leaving.current) leaving.current = false;

@@ -3,7 +3,7 @@ import { useEffect, useMemo } from "react";
 
 import type { Finish, Project } from "../api/types";
 import { useWorkbench } from "../workbench/store";
-import { drawnGeometry, type ModelArrays } from "./geometry";
+import { drawnGeometry, sourceGeometry, type ModelArrays } from "./geometry";
 import { isToned } from "./materials";
 import { useFaceClicks, type FaceHit } from "./useFaceClicks";
 import { useHover } from "./useHover";
@@ -29,6 +29,13 @@ export function Model({ project, model, onFace }: Props) {
   const geometry = useMemo(() => drawnGeometry(model), [model]);
   useEffect(() => () => geometry.dispose(), [geometry]);
 
+  const hidden = useWorkbench((s) => s.hidden.mask);
+  const asItCame = useMemo(
+    () => (look === "source" ? sourceGeometry(model, project.model.sources.length, hidden) : null),
+    [look, model, project.model.sources.length, hidden],
+  );
+  useEffect(() => () => asItCame?.dispose(), [asItCame]);
+
   const laid = useLaying(project, model, geometry);
   const { groups: surfaces, beyond } = useSurfaces(project, laid?.finishes ?? NONE, look, square);
   usePreview(project, model, geometry, laid);
@@ -48,7 +55,7 @@ export function Model({ project, model, onFace }: Props) {
     <>
       <mesh
         key={isToned(look) ? "toned" : "laid"}
-        geometry={geometry}
+        geometry={asItCame ?? geometry}
         material={surfaces}
         castShadow
         receiveShadow

@@ -13,7 +13,9 @@ function model(): ModelArrays {
     index: new Uint32Array([0, 1, 2, 0, 2, 3, 4, 5, 6, 7, 8, 9]),
     triangleFace: new Uint32Array([0, 0, 1, 2]),
     faceStart: new Uint32Array([0, 4, 7, 10]),
-    facePart: new Uint32Array(3),
+    faceSource: new Int16Array(0),
+  uvSets: [],
+  facePart: new Uint32Array(3),
     lines: { ends: new Float32Array(), faces: new Uint32Array(0) },
     bvh: null as never,
   };

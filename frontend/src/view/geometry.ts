@@ -26,6 +26,10 @@ export interface ModelArrays {
   triangleFace: Uint32Array;
   faceStart: Uint32Array;
   facePart: Uint32Array;
+  /** The material that each face came with, -1 where none. */
+  faceSource: Int16Array;
+  /** The texture coordinates that came with the model, set by set, v up. */
+  uvSets: Float32Array[];
   lines: EdgeLines;
   /** Answers which triangle a ray meets, over the triangles in file order. */
   bvh: MeshBVH;
@@ -41,7 +45,7 @@ export function useModelArrays(project: Project) {
 }
 
 function readModel(buffer: ArrayBuffer): ModelArrays {
-  const packet = readPacket<{ parts: string[] }>(buffer);
+  const packet = readPacket<{ parts: string[]; uv_sets: number }>(buffer);
   const position = new BufferAttribute(packet.floats("position"), 3);
   const index = packet.ids("index");
   const picking = new BufferGeometry();
@@ -55,6 +59,8 @@ function readModel(buffer: ArrayBuffer): ModelArrays {
     triangleFace: packet.ids("triangle_face"),
     faceStart: packet.ids("face_start"),
     facePart: packet.ids("face_part"),
+    faceSource: packet.shorts("face_source"),
+    uvSets: Array.from({ length: packet.header.uv_sets }, (_, k) => packet.floats(`uv_${k}`)),
     lines: { ends: packet.floats("lines"), faces: packet.ids("line_faces") },
     // Indirect: the triangles keep their order, so that a hit names the face.
     bvh: new MeshBVH(picking, { indirect: true }),
@@ -87,11 +93,32 @@ export function linesInSight(lines: EdgeLines, hidden: Uint8Array): Float32Array
   return out.slice(0, at);
 }
 
-/** A geometry whose groups are: 0 the bare faces, k + 1 the faces of row k of the schedule. */
-export function drawnGeometry(model: ModelArrays): BufferGeometry {
+/** Three sets and the sheet's own are as many as the renderer takes. */
+const MOST_SETS = 3;
+
+/** A geometry with the corners of the model, and with the texture coordinates that they came with. */
+function ofCorners(model: ModelArrays): BufferGeometry {
   const geometry = new BufferGeometry();
   geometry.setAttribute("position", model.position);
   geometry.setAttribute("normal", model.normal);
+  model.uvSets.slice(0, MOST_SETS).forEach((uv, k) => geometry.setAttribute(`uv${k + 1}`, new BufferAttribute(uv, 2)));
+  return geometry;
+}
+
+/** The model as it came: group 0 without a material, k + 1 with source material k; hidden faces are left out. */
+export function sourceGeometry(model: ModelArrays, sources: number, hidden: Uint8Array): BufferGeometry {
+  const geometry = ofCorners(model);
+  geometry.setIndex(new BufferAttribute(new Uint32Array(model.index), 1));
+  groupByRow(geometry, model, model.faceSource, sources, hidden);
+  return geometry;
+}
+
+/**
+ * A geometry whose groups are: 0 the bare faces that came without a material, k + 1 the faces of row k of the
+ * schedule, and then the bare faces of each source material.
+ */
+export function drawnGeometry(model: ModelArrays): BufferGeometry {
+  const geometry = ofCorners(model);
   geometry.setAttribute("uv", new BufferAttribute(new Float32Array((model.position.count || 0) * 2), 2));
   geometry.setIndex(new BufferAttribute(new Uint32Array(model.index), 1));
   geometry.boundingSphere = null;
@@ -106,14 +133,21 @@ export function groupByRow(
   cover: Int16Array,
   rows: number,
   hidden: Uint8Array,
+  sources = 0,
 ) {
-  const { index, triangleFace } = model;
-  const slotOf = (face: number) => (held(hidden, face) ? rows + 1 : (cover[face] ?? -1) + 1);
-  const next = new Uint32Array(rows + 3);
+  const { index, triangleFace, faceSource } = model;
+  const last = rows + sources;
+  const slotOf = (face: number) => {
+    if (held(hidden, face)) return last + 1;
+    const row = cover[face] ?? -1;
+    const source = sources ? (faceSource[face] ?? -1) : -1;
+    return row >= 0 ? row + 1 : source >= 0 ? rows + 1 + source : 0;
+  };
+  const next = new Uint32Array(last + 3);
   for (const face of triangleFace) next[slotOf(face) + 1]! += 3;
   for (let slot = 1; slot < next.length; slot++) next[slot]! += next[slot - 1]!;
   geometry.clearGroups();
-  for (let slot = 0; slot <= rows; slot++) geometry.addGroup(next[slot]!, next[slot + 1]! - next[slot]!, slot);
+  for (let slot = 0; slot <= last; slot++) geometry.addGroup(next[slot]!, next[slot + 1]! - next[slot]!, slot);
   const attribute = geometry.index!;
   const ordered = attribute.array as Uint32Array;
   for (let t = 0; t < triangleFace.length; t++) {

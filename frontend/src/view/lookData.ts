@@ -9,6 +9,7 @@ import { useWorkbench } from "../workbench/store";
 
 interface SeamsHeader {
   length_m: number;
+  joints_m: number;
   worst_gap_mm: number;
   worst_at: Triple | null;
 }
@@ -19,6 +20,8 @@ interface GrainHeader {
 
 export interface StrokeData extends Partial<SeamsHeader>, Partial<GrainHeader> {
   lines: Float32Array;
+  /** Where the joints of both sides run on, though the images differ. */
+  joints?: Float32Array;
 }
 
 export function useStrokes(project: Project, which: "seams" | "grain" | null) {
@@ -28,7 +31,8 @@ export function useStrokes(project: Project, which: "seams" | "grain" | null) {
     queryFn: async (): Promise<StrokeData> => {
       const more = which === "grain" && spacing ? `?spacing=${spacing}` : "";
       const packet = readPacket<SeamsHeader & GrainHeader>(await getBytes(`/projects/${project.id}/looks/${which}${more}`));
-      return { ...packet.header, lines: packet.floats("lines") };
+      const joints = which === "seams" ? packet.floats("joints") : undefined;
+      return { ...packet.header, lines: packet.floats("lines"), joints };
     },
     enabled: which !== null,
     placeholderData: (previous, query) => (query?.queryKey[3] === which ? previous : undefined),

@@ -1,11 +1,14 @@
 /** What the groups of the model are drawn with: a finish, flat color, checker, or a plain tone. */
 
 import {
+  ClampToEdgeWrapping,
+  Color,
   DoubleSide,
   LinearMipmapLinearFilter,
   Matrix3,
   MeshBasicMaterial,
   MeshStandardMaterial,
+  MirroredRepeatWrapping,
   RepeatWrapping,
   SRGBColorSpace,
   TextureLoader,
@@ -15,11 +18,11 @@ import {
 
 import { viewUrl } from "../api/client";
 import { underway } from "../api/underway";
-import type { Channel, Finish, Material, Pair, Triple } from "../api/types";
+import type { Channel, Finish, Material, Pair, SourceMaterial, SourceTexture, Triple } from "../api/types";
 import { placementChange, placementMatrix } from "./placement";
 import { blendThree, repeatOf, toDatum, triplanarUniforms, type TriplanarUniforms } from "./triplanar";
 
-export type Look = "finish" | "color" | "channel" | "checker" | "stretch" | "seams" | "grain" | "bare";
+export type Look = "source" | "finish" | "color" | "channel" | "checker" | "stretch" | "seams" | "grain" | "bare";
 
 /** Looks in which each face has one tone for what is measured of it. */
 export const isToned = (look: Look) => look === "stretch" || look === "bare";
@@ -32,8 +35,8 @@ let loading = 0;
 export const texturesReady = () => loading === 0;
 
 /** One texture an image and repeat; the view draws again when the image has come. */
-function texture(url: string, repeat: Pair, color: boolean, changed: () => void): Texture {
-  const key = `${url}|${repeat.join("x")}|${color}`;
+function texture(url: string, repeat: Pair, color: boolean, changed: () => void, placed = ""): Texture {
+  const key = `${url}|${repeat.join("x")}|${color}|${placed}`;
   const held = textures.get(key);
   if (held) return held;
   loading++;
@@ -70,6 +73,55 @@ const MISSING = "#c9c2b2";
 
 export function plainMaterial(color: string, vertexColors = false): MeshStandardMaterial {
   return new MeshStandardMaterial({ ...SET_BACK, color, vertexColors, roughness: 0.85 });
+}
+
+const WRAPPING = { repeat: RepeatWrapping, clamp: ClampToEdgeWrapping, mirror: MirroredRepeatWrapping } as const;
+
+/** An image of the model's own, placed by the model's own coordinates. */
+function sourceTexture(of: SourceTexture, color: boolean, changed: () => void): Texture {
+  const held = texture(viewUrl(of.image), [1, 1], color, changed, JSON.stringify(of));
+  held.channel = Math.min(of.uv_set, 2) + 1;
+  [held.wrapS, held.wrapT] = [WRAPPING[of.wrap[0]], WRAPPING[of.wrap[1]]];
+  // The file counts v from the top, the view from the bottom.
+  const [c, s] = [Math.cos(of.turn), Math.sin(of.turn)];
+  const [x, y] = of.scale;
+  const down = new Matrix3().set(x * c, x * s, of.offset[0], -y * s, y * c, of.offset[1], 0, 0, 1);
+  const flip = new Matrix3().set(1, 0, 0, 0, -1, 1, 0, 0, 1);
+  held.matrixAutoUpdate = false;
+  held.matrix.copy(flip).multiply(down).multiply(flip);
+  return held;
+}
+
+/** A material as the model brought it, for bare faces; null stands for faces without one. */
+export function sourceSurface(source: SourceMaterial, look: Look, changed: () => void): MeshStandardMaterial | MeshBasicMaterial {
+  const { textures: images } = source;
+  const map = (channel: string, color = false) => {
+    const of = images[channel];
+    return of ? sourceTexture(of, color, changed) : null;
+  };
+  const [r, g, b, a] = source.rgba;
+  const options = {
+    ...SET_BACK,
+    color: new Color(r, g, b),
+    map: map("base_color", true),
+    opacity: source.alpha === "opaque" ? 1 : a,
+    transparent: source.alpha === "blend",
+    alphaTest: source.alpha === "mask" ? source.cutoff : 0,
+  };
+  if (look === "color") return new MeshBasicMaterial({ ...options, toneMapped: false });
+  const normal = images.normal?.factor ?? 1;
+  return new MeshStandardMaterial({
+    ...options,
+    normalMap: map("normal"),
+    normalScale: new Vector2(normal, normal),
+    roughnessMap: map("metallic_roughness") ?? map("roughness"),
+    metalnessMap: map("metallic_roughness") ?? map("metallic"),
+    aoMap: map("occlusion"),
+    emissiveMap: map("emissive", true),
+    emissive: new Color(...source.emissive),
+    roughness: source.roughness ?? 0.85,
+    metalness: source.metallic ?? 0,
+  });
 }
 
 type Maps = Partial<Record<Channel, Texture>>;

@@ -22,7 +22,7 @@ export function plainFinish(material: Material["key"], more: Partial<Finish> = {
     tile: true,
     repeat_mm: [1, 1],
     faces: 0,
-    drawn_faces: 0,
+    held: true,
     area_m2: 0,
     laying_key: "",
     ...more,

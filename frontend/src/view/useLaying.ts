@@ -60,7 +60,7 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
       // A geometry of its own begins without its sheet whenever it is made anew.
       const anew = (finish: Finish) => recovered && have.singles.some((single) => single.key === finish.key);
       const wanted = project.finishes.filter(
-        (finish) => finish.drawn_faces > 0 && (keys.current.get(finish.key) !== finish.laying_key || anew(finish)),
+        (finish) => finish.faces > 0 && (keys.current.get(finish.key) !== finish.laying_key || anew(finish)),
       );
       const [cover, ...sheets] = await Promise.all([
         recovered ? getBytes(`${path}/cover?key=${project.cover_key}`, stop.signal) : null,
@@ -108,7 +108,7 @@ function recover(
 ) {
   const packet = readPacket<{ singles: number[] }>(cover);
   const base = packet.shorts("base");
-  groupByRow(geometry, model, base, project.finishes.length, hidden);
+  groupByRow(geometry, model, base, project.finishes.length, hidden, project.model.sources.length);
   const rows = facesByRow(base, project.finishes.length);
   const singles: Single[] = [];
   for (const row of packet.header.singles) {

@@ -7,7 +7,7 @@ import { MeshBasicMaterial, type Material as ThreeMaterial } from "three";
 import { useLibrary } from "../api/project";
 import type { Finish, Material, Project } from "../api/types";
 import { useWorkbench, withLive } from "../workbench/store";
-import { isToned, plainMaterial, PLAIN, RowSurface, surfaceSignature, type Look } from "./materials";
+import { isToned, plainMaterial, PLAIN, RowSurface, sourceSurface, surfaceSignature, type Look } from "./materials";
 import { drawnOn, type Side } from "./split";
 
 /** The other material of a comparison, as the finish would lay it: its grain stays where it is on the face. */
@@ -38,9 +38,18 @@ export function useSurfaces(project: Project, laid: Map<string, Finish>, look: L
   const kept = useRef(new Map<string, RowSurface>());
   const toned = useMemo(() => plainMaterial("#ffffff", true), []);
   const plain = useMemo(() => plainMaterial(PLAIN), []);
+  const { sources, mesh } = project.model;
+  // Bare faces show what they came with where materials are looked at, and nothing where measures are.
+  const brought = useMemo(
+    () => (look === "finish" || look === "color" || look === "source" ? sources.map((s) => sourceSurface(s, look, () => invalidate())) : sources.map(() => plain)),
+    // The sources change with the model alone.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [mesh, sources.length, look, plain, invalidate],
+  );
+  useEffect(() => () => brought.forEach((material) => material !== plain && material.dispose()), [brought, plain]);
 
   const rows = useMemo(() => {
-    if (isToned(look) || look === "seams" || look === "grain") return { groups: [], beyond: null };
+    if (isToned(look) || look === "seams" || look === "grain" || look === "source") return { groups: [], beyond: null };
     const before = kept.current;
     const after = new Map<string, RowSurface>();
     const materials = rival ? { ...project.materials, [rival.key]: rival } : project.materials;
@@ -85,11 +94,16 @@ export function useSurfaces(project: Project, laid: Map<string, Finish>, look: L
 
   return useMemo(() => {
     const one = isToned(look) ? toned : plain;
+    if (look === "source") return { groups: [plain, ...brought], beyond: null };
     if (isToned(look) || look === "seams" || look === "grain") {
-      return { groups: [one, ...project.finishes.map(() => one)], beyond: null };
+      return { groups: [one, ...project.finishes.map(() => one), ...brought.map(() => one)], beyond: null };
     }
     const { beyond } = rows;
-    const others = beyond && [NOTHING, ...rows.groups.map((_, row) => (row === beyond.row ? beyond.surface.material : NOTHING))];
-    return { groups: [plain, ...rows.groups], beyond: others };
-  }, [look, rows, toned, plain, project.finishes]);
+    const others = beyond && [
+      NOTHING,
+      ...rows.groups.map((_, row) => (row === beyond.row ? beyond.surface.material : NOTHING)),
+      ...brought.map(() => NOTHING),
+    ];
+    return { groups: [plain, ...rows.groups, ...brought], beyond: others };
+  }, [look, rows, toned, plain, brought, project.finishes]);
 }

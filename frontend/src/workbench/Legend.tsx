@@ -4,8 +4,9 @@ import type { Project } from "../api/types";
 import { CHANNELS } from "../materials/channels";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { area, mm, plain } from "../ui/numbers";
+import { area, counted, mm, plain } from "../ui/numbers";
 import { useStrokes } from "../view/lookData";
+import { JOINTS } from "../view/Strokes";
 import { FAULTS, toneOf } from "../view/tones";
 import { pixelOf, useEye } from "../view/eye";
 import { Vector3 } from "three";
@@ -41,6 +42,12 @@ export function Legend({ project }: { project: Project }) {
           <Box>
             <Key color="#c8431f" />
             {strokes?.length_m ? `${strokes.length_m.toFixed(2)} m of open seams, worst gap ${mm(strokes.worst_gap_mm ?? 0)} mm` : "no open seams"}
+            {(strokes?.joints_m ?? 0) > 0.0005 && (
+              <>
+                <Key color={JOINTS} />
+                joints run on at {strokes?.joints_m?.toFixed(2)} m
+              </>
+            )}
           </Box>
           {strokes?.worst_at && <Worst at={strokes.worst_at} gap={strokes.worst_gap_mm ?? 0} />}
         </>
@@ -52,6 +59,22 @@ export function Legend({ project }: { project: Project }) {
           <Key color="#155e57" />
           {spacing ? `strokes every ${plain(spacing)} mm` : "strokes along the grain"}
           {spacing && <Steps less="Denser strokes" more="Sparser strokes" onStep={(up) => set({ spacingMm: otherStep(spacingMm ?? spacing, up) })} />}
+        </Box>
+      );
+    }
+    case "source": {
+      const { sources, uv_sets } = project.model;
+      const images = new Set(sources.flatMap((s) => Object.values(s.textures).map((t) => t?.image)));
+      return (
+        <Box>
+          {sources.length
+            ? `as the model came: ${counted(sources.length, "material")}, ${counted(images.size, "image")}, ${counted(uv_sets, "UV set")}`
+            : "the model came without materials"}
+          {sources.length > 0 && (
+            <Button look="quiet" onClick={() => set({ sourcesShown: true })}>
+              List them
+            </Button>
+          )}
         </Box>
       );
     }

@@ -33,14 +33,20 @@ const FURTHER: Further[] = [
   { value: "surface", text: "Same surface", hint: "All patches on the same exact surface", there: (p) => p.model.exact },
   { value: "element", text: "Element type", hint: "All walls, all slabs …", there: (p) => p.model.elements },
   { value: "storey", text: "Storey", hint: "Everything on the storey", there: (p) => p.model.storeys },
-  { value: "source", text: "File's material", hint: "What the file makes of one material", there: (p) => p.model.sources > 0 },
+  { value: "source", text: "File's material", hint: "What the file makes of one material", there: (p) => p.model.sources.length > 0 },
+];
+
+const OUTLINED = [
+  { value: "face" as const, text: "Faces", hint: "Takes the faces that the outline holds" },
+  { value: "patch" as const, text: "Patches", hint: "Takes every patch that the outline holds a face of" },
+  { value: "part" as const, text: "Parts", hint: "Takes every part that the outline holds a face of" },
 ];
 
 const WAYS = [
   { value: "replace" as const, text: "New", hint: "Begins a new pick" },
   { value: "add" as const, text: "Add", hint: "Adds to the pick (or hold Shift)" },
   { value: "remove" as const, text: "Take off", hint: "Takes off the pick (or hold Ctrl)" },
-  { value: "keep" as const, text: "Keep", hint: "Keeps what is in both" },
+  { value: "keep" as const, text: "Overlap", hint: "Leaves only what is in both, the pick and what is pointed at" },
 ];
 
 const TOOLS: { value: Tool; text: string; hint: string }[] = [
@@ -51,7 +57,7 @@ const TOOLS: { value: Tool; text: string; hint: string }[] = [
 
 /** What picks and how, what changes the whole pick, and what is picked now. */
 export function PickBar({ project }: { project: Project }) {
-  const { level, how, tool, through, whole, crease, angle, pick, set, goTo, going } = useWorkbench();
+  const { level, how, tool, through, whole, outlined, crease, angle, pick, set, goTo, going } = useWorkbench();
   const ask = usePicking(project.id);
   const picked = pick.faces > 0;
   const further = FURTHER.filter((f) => f.there?.(project) ?? true);
@@ -69,6 +75,7 @@ export function PickBar({ project }: { project: Project }) {
       <Choice label="Picks with" value={tool} onChange={(value) => set({ tool: value })} options={TOOLS} />
       {tool !== "click" && (
         <>
+          <Choice label="An outline picks" value={outlined} onChange={(value) => set({ outlined: value })} options={OUTLINED} />
           <Choice
             label="Takes"
             value={through ? "through" : "seen"}
@@ -89,22 +96,24 @@ export function PickBar({ project }: { project: Project }) {
           />
         </>
       )}
-      <span className="flex gap-1">
-        <Choice label="A click picks" value={level} onChange={(value) => set({ level: value })} options={LEVELS} />
-        <Menu
-          text={inFurther ? inFurther.text : "More"}
-          title="More of what a click can stand for"
-          look={inFurther ? "main" : "plain"}
-          items={further.map((f) => ({ text: f.text, hint: f.hint, onSelect: () => set({ level: f.value }) }))}
-        />
-      </span>
-      {level === "patch" && (
+      {tool === "click" && (
+        <span className="flex gap-1">
+          <Choice label="A click picks" value={level} onChange={(value) => set({ level: value })} options={LEVELS} />
+          <Menu
+            text={inFurther ? inFurther.text : "More"}
+            title="More of what a click can stand for"
+            look={inFurther ? "main" : "plain"}
+            items={further.map((f) => ({ text: f.text, hint: f.hint, onSelect: () => set({ level: f.value }) }))}
+          />
+        </span>
+      )}
+      {(tool === "click" ? level : outlined) === "patch" && (
         <label className="flex items-center gap-1.5" title="Faces join to a patch where they meet at less than this angle">
           <span className="label">crease</span>
           <NumberField label="Crease angle" hideLabel value={plain(crease)} unit="°" onCommit={typedAngle("crease")} className="w-14" />
         </label>
       )}
-      {level === "facing" && (
+      {tool === "click" && level === "facing" && (
         <label className="flex items-center gap-1.5" title="How far a face may look another way">
           <span className="label">within</span>
           <NumberField label="Facing angle" hideLabel value={plain(angle)} unit="°" onCommit={typedAngle("angle")} className="w-14" />

@@ -2,6 +2,7 @@ import { Trash2 } from "lucide-react";
 import { Popover } from "radix-ui";
 
 import { useEdits } from "../api/project";
+import { useForget } from "./useForget";
 import type { Project } from "../api/types";
 import { Button } from "../ui/Button";
 import { NameField } from "../ui/NameField";
@@ -14,6 +15,7 @@ export function PickSets({ project }: { project: Project }) {
   const how = useWorkbench((s) => s.how);
   const ask = usePicking(project.id);
   const { run } = useEdits(project.id);
+  const forget = useForget(project.id);
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
@@ -42,7 +44,7 @@ export function PickSets({ project }: { project: Project }) {
                   type="button"
                   aria-label={`Forget ${kept.name}`}
                   className="p-1 text-faint hover:text-wrong"
-                  onClick={() => run({ kind: "forget", what: "pick_set", key: kept.key })}
+                  onClick={() => forget("pick_set", kept)}
                 >
                   <Trash2 size={15} />
                 </button>

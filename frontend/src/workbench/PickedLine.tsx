@@ -1,8 +1,14 @@
 import type { Project } from "../api/types";
 import { Key } from "../ui/Button";
 import { area, count, counted } from "../ui/numbers";
-import { useWorkbench } from "./store";
+import { useWorkbench, type PickInHand } from "./store";
 import { useUnseen } from "./useUnseen";
+
+/** The pick in words, each thing said once: a pick by faces is not counted again. */
+function told({ words, faces, parts }: PickInHand): string {
+  const counts = [counted(faces, "face"), counted(parts, "part")];
+  return [words, ...counts.filter((text) => text !== words)].join(" · ");
+}
 
 /** What is picked now, and how much of it does not show from here. */
 export function PickedLine({ project }: { project: Project }) {
@@ -14,7 +20,7 @@ export function PickedLine({ project }: { project: Project }) {
         <>
           <strong className="font-semibold text-hand">Picked</strong>
           <span>
-            {pick.words} · {counted(pick.faces, "face")} · {counted(pick.parts, "part")} · {area(pick.areaM2)}
+            {told(pick)} · {area(pick.areaM2)}
           </span>
           <span data-testid="unseen" className={unseen?.faces ? "text-wrong" : "text-faint"}>
             ·{" "}

@@ -7,6 +7,7 @@ import { useWorkbench } from "./store";
 import { ViewMenu } from "./ViewMenu";
 
 const LOOKS: { value: Look; text: string; hint: string }[] = [
+  { value: "source", text: "As it came", hint: "The materials and images that the model brought, whatever is laid on them (P)" },
   { value: "finish", text: "Finish", hint: "The materials as they are laid (F)" },
   { value: "color", text: "Color", hint: "The base color alone, without light (O)" },
   { value: "channel", text: "Channel", hint: "One channel of the materials alone, to find where a seam comes from (N)" },

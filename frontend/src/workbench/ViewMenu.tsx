@@ -3,6 +3,7 @@ import { Popover } from "radix-ui";
 
 import { imageUrl } from "../api/client";
 import { useEdits } from "../api/project";
+import { useForget } from "./useForget";
 import type { Project, SavedView } from "../api/types";
 import { Button, Key } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -33,6 +34,7 @@ const EDGES = [
 export function ViewMenu({ project }: { project: Project }) {
   const { goTo, going, edges, turning, set } = useWorkbench();
   const { run } = useEdits(project.id);
+  const forget = useForget(project.id);
   const origin = project.model.view_origin_mm;
   const take = (view: SavedView) => {
     const near = (p: [number, number, number]) => p.map((v, k) => v - origin[k]!) as [number, number, number];
@@ -93,7 +95,7 @@ export function ViewMenu({ project }: { project: Project }) {
                     type="button"
                     aria-label={`Forget ${view.name}`}
                     className="absolute top-1 right-1 bg-paper/90 p-0.5 text-faint hover:text-wrong"
-                    onClick={() => run({ kind: "forget", what: "view", key: view.key })}
+                    onClick={() => forget("view", view)}
                   >
                     <Trash2 size={14} />
                   </button>

@@ -68,10 +68,8 @@ export default function Workbench({ project }: { project: Project }) {
   );
   const onRegion = useCallback(
     (outline: Pair[], event: PointerEvent) => {
-      const { level, crease, how, through, whole } = useWorkbench.getState();
-      // An outline goes by faces, patches or parts; the finer ways of a click need a place.
-      const by = level === "patch" || level === "part" ? level : "face";
-      const region = { outline, eye: eyeSent(useEye.getState()), through, whole, level: by, crease_deg: crease } as const;
+      const { outlined, crease, how, through, whole } = useWorkbench.getState();
+      const region = { outline, eye: eyeSent(useEye.getState()), through, whole, level: outlined, crease_deg: crease };
       void pick({ how: wayOf(event, how), region });
     },
     [pick],

@@ -69,6 +69,8 @@ export type Errand =
 /** The same pick laid by every projection. */
 export interface Trials {
   list: Trial[];
+  /** Where none of them serves the pick: what would. */
+  advice: string | null;
   faces: Uint32Array;
   sheets: Float32Array[];
   pictures: string[];
@@ -95,6 +97,10 @@ interface Workbench {
   /** Whether an outline takes what lies behind too, and only what lies wholly within it. */
   through: boolean;
   whole: boolean;
+  /** What an outline goes by, whatever a click stands for. */
+  outlined: "face" | "patch" | "part";
+  /** The material that is laid next. */
+  material: string;
   angle: number;
   /** Null until it is known for the eye and the pick of now. */
   unseen: Unseen | null;
@@ -107,6 +113,9 @@ interface Workbench {
   turning: boolean;
   /** Whether the list of what a newer model changed stands in the inspector's place. */
   revisionShown: boolean;
+  /** Whether the list of the materials that the model brought is open, and the dialog of its unit and place. */
+  sourcesShown: boolean;
+  placingShown: boolean;
   live: Live | null;
   errand: Errand;
   tape: TapeRead | null;
@@ -142,7 +151,9 @@ type InHand = Omit<Workbench, "setPick" | "set" | "goTo" | "reset" | "setShown">
 const START: InHand = {
   tool: "click",
   through: false,
-  whole: false,
+  whole: true,
+  outlined: "face",
+  material: "brick",
   angle: 20,
   unseen: null,
   xray: false,
@@ -151,6 +162,8 @@ const START: InHand = {
   edges: "patches",
   turning: false,
   revisionShown: false,
+  sourcesShown: false,
+  placingShown: false,
   live: null,
   errand: null,
   tape: null,
@@ -185,11 +198,30 @@ export const inHand = (p: Picked): PickInHand => ({
   mask: bits(p.mask),
 });
 
+/** What stays in hand from page to page in this window; every one of them is shown where it acts. */
+const HELD = ["tool", "how", "level", "outlined", "through", "whole", "material"] as const;
+type Held = { [Name in (typeof HELD)[number]]: InHand[Name] };
+const HELD_KEY = "pivrel.in-hand";
+
+function held(): Partial<Held> {
+  try {
+    return JSON.parse(globalThis.sessionStorage?.getItem(HELD_KEY) ?? "{}") as Partial<Held>;
+  } catch {
+    return {};
+  }
+}
+
 export const useWorkbench = create<Workbench>((set) => ({
   ...START,
+  ...held(),
   setPick: (picked) => set({ pick: inHand(picked), unseen: null }),
   setShown: (shown) => set({ shown }),
   set: (what) => set(what),
   goTo: (view, toPick = false, saved) => set({ going: { view, toPick, saved }, turning: false }),
-  reset: () => set(START),
+  reset: () => set({ ...START, ...held() }),
 }));
+
+useWorkbench.subscribe((now, before) => {
+  if (HELD.every((name) => now[name] === before[name])) return;
+  globalThis.sessionStorage?.setItem(HELD_KEY, JSON.stringify(Object.fromEntries(HELD.map((name) => [name, now[name]]))));
+});

@@ -9,6 +9,7 @@ import { useTurn } from "./useTurn";
 import { VIEW_KEYS } from "./ViewMenu";
 
 const LEVELS: Record<string, Level> = { "1": "face", "2": "patch", "3": "part" };
+const OUTLINED: Record<string, "face" | "patch" | "part"> = { "1": "face", "2": "patch", "3": "part" };
 const TOOLS: Record<string, Tool> = { k: "click", r: "rectangle", u: "outline" };
 const LOOKS: Record<string, Look> = {
   f: "finish",
@@ -19,6 +20,7 @@ const LOOKS: Record<string, Look> = {
   g: "grain",
   b: "bare",
   n: "channel",
+  p: "source",
 };
 
 /** One key each for what is done all day; none while something is being typed. */
@@ -34,7 +36,7 @@ export function useKeys(project: Project) {
       if (target.closest("input:not([type=checkbox]), select, textarea, [role=menu], [role=dialog], [role=alertdialog]")) return;
       const { rows, pick, going, set, goTo, datumShown, errand, xray } = useWorkbench.getState();
       const key = event.key.toLowerCase();
-      if (LEVELS[key]) set({ level: LEVELS[key] });
+      if (LEVELS[key]) set({ level: LEVELS[key], outlined: OUTLINED[key] });
       else if (LOOKS[key]) set({ look: LOOKS[key] });
       else if (TOOLS[key]) set({ tool: TOOLS[key] });
       else if (VIEW_KEYS[key]) goTo(VIEW_KEYS[key]);

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import assert_never
 
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Piece
-from pivrel.core.projection import Box, Cylindrical, Planar, Spherical
+from pivrel.core.projection import Box, Cylindrical, Planar, Spherical, Triplanar
 from pivrel.core.projection.box import RULES, wrapped_rules
 
 Triple = tuple[float, float, float]
@@ -59,8 +60,10 @@ def charts(piece: Piece, bounds: Floats) -> list[Chart]:
             return [Chart("flat")]
         case Box("wrapped", size) if size is not None:
             return _sides(wrapped_rules(size[0] / 2, size[1] / 2), bounds)
-        case _:
+        case Box() | Triplanar():
             return _sides(RULES, bounds)
+        case _:
+            assert_never(piece.projection)
 
 
 def _sides(rules: Floats, bounds: Floats) -> list[Chart]:

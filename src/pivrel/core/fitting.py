@@ -19,7 +19,7 @@ from pivrel.core.geometry.fits.frame import (
     unit,
     vector,
 )
-from pivrel.core.geometry.fits.plane import best_normal
+from pivrel.core.geometry.fits.plane import best_normal, served_share
 from pivrel.core.geometry.fits.round_shape import fit_round, fit_sphere
 from pivrel.core.geometry.fits.tight_box import tightest_axes
 from pivrel.core.geometry.frames import Datum, Vector
@@ -57,9 +57,14 @@ class Aim:
 
 @dataclass(frozen=True)
 class Fit:
-    """A fitted datum; for round shapes also how well they fit, and what was found."""
+    """A fitted datum; what was found, and how well it serves.
+
+    share: of the pick's area, what the shape that was fitted serves: a plane lays it true to scale, a
+    cylinder, cone or sphere passes through it. residual_mm: how far that share is off the round shape.
+    """
 
     datum: Datum
+    share: float = 1.0
     residual_mm: float | None = None
     radius_mm: float | None = None
     half_angle_deg: float = 0.0
@@ -74,7 +79,7 @@ def fit(surface: Surface, faces: Ints, projection: Projection, aim: Aim = BEST) 
         return Fit(Datum())
     match projection:
         case Planar():
-            return Fit(_planar(surface, faces, aim))
+            return _planar(surface, faces, aim)
         case Box() | Triplanar():
             return Fit(_box(surface, faces, projection, aim))
         case Cylindrical():
@@ -98,7 +103,8 @@ def _direction(surface: Surface, faces: Ints, aim: Aim) -> Floats:
         return unit(np.asarray(aim.towards, float))
     if aim.to == "axis":
         return AXES[aim.axis]
-    return best_normal(surface, faces)
+    towards = None if aim.towards is None else np.asarray(aim.towards, float)
+    return best_normal(surface, faces, towards)
 
 
 def _across(surface: Surface, faces: Ints, aim: Aim, z: Floats) -> Floats:
@@ -116,9 +122,10 @@ def _across(surface: Surface, faces: Ints, aim: Aim, z: Floats) -> Floats:
     return flat if (aim.to == "view" and not aim.along_edge) or flat @ level >= 0 else -flat
 
 
-def _planar(surface: Surface, faces: Ints, aim: Aim) -> Datum:
+def _planar(surface: Surface, faces: Ints, aim: Aim) -> Fit:
     z = _direction(surface, faces, aim)
-    return at_lowest_corner(surface.points_of(faces), _across(surface, faces, aim, z), z, outermost=True)
+    datum = at_lowest_corner(surface.points_of(faces), _across(surface, faces, aim, z), z, outermost=True)
+    return Fit(datum, served_share(surface, faces, z))
 
 
 def _box(surface: Surface, faces: Ints, projection: Projection, aim: Aim) -> Datum:
@@ -161,14 +168,16 @@ def _cylindrical(surface: Surface, faces: Ints, aim: Aim) -> Fit:
     low = float((surface.points_of(faces) @ z).min())
     origin = found.point + (low - found.point @ z) * z
     x = _away_from_seam(surface, faces, origin, z, aim)
-    return Fit(datum_at(origin, x, z), found.residual_mm, found.radius_mm, abs(found.half_angle_deg))
+    return Fit(
+        datum_at(origin, x, z), found.share, found.residual_mm, found.radius_mm, abs(found.half_angle_deg)
+    )
 
 
 def _spherical(surface: Surface, faces: Ints, aim: Aim) -> Fit:
     found = exact_sphere(surface, faces) or fit_sphere(surface, faces)
     z = UP if aim.to in ("pick", "box") else _direction(surface, faces, aim)
     x = _away_from_seam(surface, faces, found.centre, z, aim)
-    return Fit(datum_at(found.centre, x, z), found.residual_mm, found.radius_mm)
+    return Fit(datum_at(found.centre, x, z), found.share, found.residual_mm, found.radius_mm)
 
 
 def _away_from_seam(surface: Surface, faces: Ints, origin: Floats, z: Floats, aim: Aim) -> Floats:

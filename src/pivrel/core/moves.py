@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -11,9 +11,11 @@ from pivrel.core.finish import Finish
 from pivrel.core.geometry.fits.frame import vector
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.grain import side_groups
-from pivrel.core.laying import Settled, grounds, lay_by_corner
+from pivrel.core.laying import Settled, grounds, lay_by_corner, settle
 from pivrel.core.run_on import across_edge
-from pivrel.core.setout import Cuts, What, balanced, to_balance, to_joint, units_of
+from pivrel.core.set_out_state import Side, is_level, sides_of
+from pivrel.core.setout import WHOLE_MM, What, balanced, to_balance, to_joint, units_of
+from pivrel.core.sheet import Material
 
 
 class SetOutError(ValueError):
@@ -31,15 +33,6 @@ class Move:
 
 
 @dataclass(frozen=True)
-class Balanced:
-    """How one side came out: its faces, and the cuts along and up."""
-
-    faces: Ints
-    along: Cuts
-    up: Cuts
-
-
-@dataclass(frozen=True)
 class Laid:
     """A finish as it lies: its faces (K,), which side each belongs to (K,), and (C, 2) final by corner id."""
 
@@ -49,6 +42,10 @@ class Laid:
     faces: Ints
     side: Ints
     final: Floats
+
+    def sides(self, picked: Mask | None = None) -> list[Side]:
+        """The sides of the finish; with picked, (F,), those that it holds faces of, measured by these alone."""
+        return sides_of(self.surface, self.finish.material, self.final, self.faces, self.side, picked)
 
     def maps(self, face: int) -> Floats:
         """(2, 3) from raw to final on a face."""
@@ -60,10 +57,45 @@ class Laid:
 
     def offset(self, face: int, move: Floats) -> tuple[float, float]:
         """What to add to the offset of a face so that its places move on the sheet by `move` (2,) mm."""
-        # Where a pattern runs on, all islands follow the sheet as the finish itself lays it.
-        maps = self.finish.placement.matrix if self.finish.run_on else self.maps(face)
-        x, y = -np.linalg.solve(maps[:, :2], move)
+        maps = self._moved_by_offset(face) if self.finish.run_on else -self.maps(face)[:, :2]
+        x, y = np.linalg.solve(maps, move)
         return float(round(x, 6)), float(round(y, 6))
+
+    def _moved_by_offset(self, face: int) -> Floats:
+        """(2, 2) how the places of a face move on the sheet with the offset of the finish that runs on.
+
+        Every island follows the one that leads it, whatever its own turn: tried with a millimetre each way.
+        """
+        corner = int(self.surface.mesh.face_start[face])
+        out = np.empty((2, 2))
+        for way in (0, 1):
+            offset = [self.finish.offset_mm[k] + (1.0 if k == way else 0.0) for k in (0, 1)]
+            moved = replace(self.finish, offset_mm=(offset[0], offset[1]))
+            settled = settle(self.surface, moved, self.faces)
+            now = lay_by_corner(self.surface, moved, self.faces, settled)
+            out[:, way] = now[corner] - self.final[corner]
+        return out
+
+    def moves_for(self, face: int, faces: Ints, move: Floats) -> list[Move]:
+        """Moves one side on the sheet by `move` (2,) mm, and what has to go with it.
+
+        Where the pattern runs on, all of the finish goes. Else sides whose courses were level with those
+        of this one rise with it.
+        """
+        if self.finish.run_on:
+            return [Move(self.faces, self.offset(face, move))]
+        moves = [Move(faces, self.offset(face, move))]
+        sides = self.sides()
+        own = next(side for side in sides if int(side.faces[0]) == int(faces[0]))
+        if own.plumb is None or abs(move[own.plumb]) <= 1e-9:
+            return moves
+        for side in sides:
+            if side is not own and is_level(own, side, self.finish.material):
+                assert side.plumb is not None
+                rise = np.zeros(2)
+                rise[side.plumb] = move[own.plumb] / own.slope * side.slope
+                moves.append(Move(side.faces, self.offset(int(side.faces[0]), rise)))
+        return moves
 
     def side_of(self, face: int) -> Ints:
         """The ids of the faces of the same side."""
@@ -105,21 +137,29 @@ def nearest_edge(surface: Surface, face: int, point: Floats) -> int:
 
 
 def at_corner(laid: Laid, face: int, point: Floats, what: What) -> list[Move]:
-    """Brings a joint, or a unit's middle, to the corner nearest to a point, on every side that meets there."""
-    surface = laid.surface
+    """Brings a joint, or a unit's middle, to the corner nearest to a point, on every side that meets there.
+
+    Sides whose courses are level with those of the clicked one rise with it.
+    """
+    surface, material = laid.surface, laid.finish.material
     place = int(surface.topology.place[surface.mesh.corners[nearest_corner(surface, face, point)]])
     corners = np.flatnonzero(surface.topology.place[surface.mesh.corners] == place)
     meeting = np.intersect1d(surface.topology.corner_face[corners], laid.faces)
-    moves, done = [], set[int]()
-    for at in [face, *(f for f in meeting.tolist() if f != face)]:
+
+    def wanted(at: int) -> Floats:
+        return to_joint(laid.final[laid.corner_at(at, place)], material, what)
+
+    moves = laid.moves_for(face, laid.side_of(face), wanted(face))
+    if laid.finish.run_on:
+        return moves
+    done = {int(laid.side_of(face)[0])}
+    for at in meeting.tolist():
         faces = laid.side_of(at)
         if int(faces[0]) in done:
             continue
         done.add(int(faces[0]))
-        spot = laid.final[laid.corner_at(at, place)]
-        moves.append(Move(faces, laid.offset(at, to_joint(spot, laid.finish.material, what))))
-        if laid.finish.run_on:
-            break
+        moves = [m for m in moves if int(m.faces[0]) != int(faces[0])]
+        moves.append(Move(faces, laid.offset(at, wanted(at))))
     return moves
 
 
@@ -129,7 +169,7 @@ def at_edge(laid: Laid, face: int, point: Floats, what: What) -> list[Move]:
     a, b = laid.final[half], laid.final[laid.surface.topology.next_corner[half]]
     level = abs(b[0] - a[0]) >= abs(b[1] - a[1])
     move = to_joint((a + b) / 2, laid.finish.material, what, (not level, bool(level)))
-    return [Move(laid.side_of(face), laid.offset(face, move))]
+    return laid.moves_for(face, laid.side_of(face), move)
 
 
 def at_middle(laid: Laid, face: int, what: What) -> list[Move]:
@@ -137,54 +177,57 @@ def at_middle(laid: Laid, face: int, what: What) -> list[Move]:
     faces = laid.side_of(face)
     own = laid.final[laid.surface.corners_of(faces)]
     middle = (own.min(axis=0) + own.max(axis=0)) / 2
-    return [Move(faces, laid.offset(face, to_joint(middle, laid.finish.material, what)))]
+    return laid.moves_for(face, faces, to_joint(middle, laid.finish.material, what))
 
 
-def upright(surface: Surface, faces: Ints) -> Mask:
-    """(K,) the faces that stand: within 45 degrees of plumb."""
-    normals = surface.normals[faces]
-    size = np.maximum(np.linalg.norm(normals, axis=1), 1e-300)
-    out: Mask = np.abs(normals[:, 2]) < size * np.sqrt(0.5)
-    return out
-
-
-def balance(laid: Laid, picked: Mask) -> tuple[list[Move], list[Balanced]]:
+def balance(laid: Laid, picked: Mask) -> list[Move]:
     """Balances every side of a finish that the pick holds: equal cuts at opposite borders, the wider choice.
 
-    picked: (F,). Sides that stand keep their courses level: they are balanced up and down as one.
+    picked: (F,). Sides that stand keep their courses level: up and down they are balanced as one, from
+    the lowest place of them to the highest. Where the pattern runs on, its largest side leads.
     """
-    surface, material = laid.surface, laid.finish.material
-    joints = material.joints
-    unit = units_of(material)
-    joint = joints.width_mm if joints else 0.0
-    at = joints.at_mm if joints else (0.0, 0.0)
-    bond = joints.bond if joints else 0.0
-    ends: list[tuple[Ints, Floats, Floats]] = []
-    for number in np.unique(laid.side[picked[laid.faces]]).tolist():
-        faces = laid.faces[(laid.side == number) & picked[laid.faces]]
-        own = laid.final[surface.corners_of(faces)]
-        ends.append((laid.faces[laid.side == number], own.min(axis=0), own.max(axis=0)))
-    if not ends:
+    sides = laid.sides(picked)
+    if not sides:
         raise SetOutError("none of the picked faces belongs to this finish")
-    standing = [bool(upright(surface, faces).all()) for faces, _, _ in ends]
-    level = [row for row, stands in enumerate(standing) if stands]
-    low = min((ends[row][1][1] for row in level), default=0.0)
-    high = max((ends[row][2][1] for row in level), default=0.0)
-    moves, told = [], []
-    for (faces, least, most), stands in zip(ends, standing, strict=True):
-        bottom, top = (low, high) if stands else (float(least[1]), float(most[1]))
-        up = balanced(top - bottom, unit[1], joint)
-        rise = to_balance(bottom, top, up, unit[1], at[1])
-        along = balanced(float(most[0] - least[0]), unit[0], joint, bond)
-        move = np.array([to_balance(float(least[0]), float(most[0]), along, unit[0], at[0]), rise])
-        if bond:
-            # Along, joints lie where the lowest course has them after the rise.
-            course = np.round((bottom + rise + up.first_mm - at[1]) / unit[1])
-            gap = at[0] + bond * unit[0] * course - (float(least[0]) + along.first_mm)
-            move[0] = gap - unit[0] * np.round(gap / unit[0])
-        moves.append(Move(faces, laid.offset(int(faces[0]), move)))
-        told.append(Balanced(faces, along, up))
-    return moves, told
+    reach = _heights(laid.surface, sides)
+    if laid.finish.run_on:
+        areas = [float(laid.surface.face_areas[side.faces].sum()) for side in sides]
+        lead = sides[int(np.argmax(areas))]
+        face = int(lead.faces[0])
+        return [Move(laid.faces, laid.offset(face, _balancing(lead, laid.finish.material, reach)))]
+    return [
+        Move(side.faces, laid.offset(int(side.faces[0]), _balancing(side, laid.finish.material, reach)))
+        for side in sides
+    ]
+
+
+def _heights(surface: Surface, sides: list[Side]) -> tuple[float, float]:
+    """The lowest and the highest place of the sides that stand with level courses, in mm of the model."""
+    ends = [
+        (z - side.zero) / side.slope
+        for side in sides
+        if side.plumb is not None
+        for z in (side.low[side.plumb], side.high[side.plumb])
+    ]
+    return (float(min(ends)), float(max(ends))) if ends else (0.0, 0.0)
+
+
+def _balancing(side: Side, material: Material, reach: tuple[float, float]) -> Floats:
+    """(2,) how a side has to move on the sheet to be balanced."""
+    joints, unit = material.joints, units_of(material)
+    at = joints.at_mm if joints else (0.0, 0.0)
+    joint, bond = (joints.width_mm, joints.bond) if joints else (0.0, 0.0)
+    low, high = side.low.copy(), side.high.copy()
+    if side.plumb is not None:
+        low[side.plumb], high[side.plumb] = sorted(side.slope * z + side.zero for z in reach)
+    cuts = [balanced(float(high[k] - low[k]), unit[k], joint, bond if k == 0 else 0.0) for k in (0, 1)]
+    move = np.array([to_balance(float(low[k]), float(high[k]), cuts[k], unit[k], at[k]) for k in (0, 1)])
+    if bond:
+        # Along, joints lie where the first level joint above the lower end has them.
+        course = np.ceil((side.low[1] + move[1] - at[1] - WHOLE_MM) / unit[1])
+        gap = at[0] + bond * unit[0] * course - (float(low[0]) + cuts[0].first_mm)
+        move[0] = gap - unit[0] * np.round(gap / unit[0])
+    return move
 
 
 def run_across(near: Laid, far: Laid, face: int, point: Floats) -> tuple[Move, float]:

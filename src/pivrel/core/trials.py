@@ -19,6 +19,9 @@ CANDIDATES: tuple[Projection, ...] = (
 
 ALIKE = 0.01
 
+GOOD = 0.8
+"""A trial in which less of the area reads right than this is not to be recommended, best of all or not."""
+
 SEAM_STRIP = 0.1
 """A seam spoils a strip this share of a repeat wide, along its whole length."""
 
@@ -47,8 +50,33 @@ def trials(surface: Surface, finish: Finish, aim: Aim) -> list[Trial]:
         laid = replace(finish, projection=projection, datum=found.datum, datum_for="pick")
         figures = measure(surface, laid, faces, settle(surface, laid))
         good = _good(figures, finish.material.repeat_mm)
-        tried.append((-round(good / ALIKE), at, Trial(laid, found, figures, good, _why(laid, figures))))
+        tried.append(
+            (-round(good / ALIKE), at, Trial(laid, found, figures, good, _why(laid, found, figures)))
+        )
     return [trial for _, _, trial in sorted(tried, key=lambda t: t[:2])]
+
+
+def advice(found: list[Trial]) -> str | None:
+    """What would serve the pick better, in a sentence, where no trial lays enough of it well."""
+    if not found or _lies_well(found[0].figures) >= GOOD:
+        return None
+    flat = next(t for t in found if isinstance(t.finish.projection, Planar))
+    turned = next(t for t in found if isinstance(t.finish.projection, Cylindrical))
+    served = [(flat.fit.share, f"its largest flat side is {_share(flat.fit.share)} of it")]
+    if turned.fit.share > 0.3 and turned.fit.radius_mm is not None:
+        served.append(
+            (turned.fit.share, f"{_share(turned.fit.share)} lies on one {_round_shape(turned.fit)}")
+        )
+    told = "; ".join(words for share, words in sorted(served, reverse=True) if share > 0.15)
+    return f"No projection lays {GOOD:.0%} of this pick well: divide it, and lay each part by its own" + (
+        f" ({told})." if told else "."
+    )
+
+
+def _lies_well(figures: Figures) -> float:
+    """The share of the area that is true to scale, less what is smeared or mirrored; seams can be set out."""
+    area = max(figures.area_m2, 1e-12)
+    return figures.true_share - (figures.smeared_m2 + figures.mirrored_m2) / area
 
 
 def _good(figures: Figures, repeat_mm: tuple[float, float]) -> float:
@@ -58,7 +86,7 @@ def _good(figures: Figures, repeat_mm: tuple[float, float]) -> float:
     return figures.true_share - spoiled
 
 
-def _why(finish: Finish, figures: Figures) -> str:
+def _why(finish: Finish, found: Fit, figures: Figures) -> str:
     """What speaks for and against it, the weightiest first."""
     area = max(figures.area_m2, 1e-12)
     against = []
@@ -74,9 +102,17 @@ def _why(finish: Finish, figures: Figures) -> str:
         scale = "none of it is true to scale"
     else:
         scale = f"{_share(figures.true_share)} is true to scale"
+    if isinstance(finish.projection, Cylindrical) and found.share < 0.995 and found.share > 0.3:
+        against.append(f"rolled round the {_share(found.share)} that lie on one {_round_shape(found)}")
+    if figures.joints_m > 0.005:
+        against.append(f"joints run on at {figures.joints_m:.1f} m of edges")
     if isinstance(finish.projection, Triplanar) and figures.seams_m <= 0.005:
         against.append("no seams: three layings are blended where the surface turns")
     return "; ".join([scale, *against])
+
+
+def _round_shape(found: Fit) -> str:
+    return "cone" if found.half_angle_deg > 1 else "cylinder"
 
 
 def _share(share: float) -> str:

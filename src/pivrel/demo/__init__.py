@@ -12,6 +12,7 @@ from pivrel.demo import lido, radio
 from pivrel.formats import Imported, read_model
 from pivrel.formats.bundle import Upload
 from pivrel.laid_project import fitted
+from pivrel.project_looks import keep_picture, picture_of
 from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
 from pivrel.store.library import fill_library
@@ -87,4 +88,8 @@ def _project(
                 contents, _ = edits.change(contents, library, [list(contents.finishes)[-1]], placed, fit)
         # Not by the journal: undo begins with the newcomer's own first edit.
         journal.carry_out(db, project_id, journal.changes_between(Contents(), contents))
+        project = projects.get(db, project_id)
+        assert project is not None
+        # Drawn now, so that the first page does not wait for it.
+        keep_picture(db, project, picture_of(db, project))
     return f"project: {name} ({len(mesh.part_names)} parts, {len(surface.triangles):,} triangles)"

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
 from pathlib import PurePosixPath
 
 import numpy as np
@@ -11,10 +11,13 @@ import numpy as np
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.formats.bundle import Bundle, FormatError
 from pivrel.formats.gltf_read import GLTF_SPACE, read_glb, read_gltf
+from pivrel.formats.guessing import guess_reading, unit_by_size
 from pivrel.formats.obj import read_obj
 from pivrel.formats.ply import read_ply
+from pivrel.formats.source_images import SourceImages
 from pivrel.formats.stl import read_stl
-from pivrel.formats.units import MM, Convention, from_model, guess_unit, to_model
+from pivrel.formats.units import MM, Convention, from_model, to_model
+from pivrel.materials.images import Image
 
 Tell = Callable[[str, float], None]
 """Is told what is being done, and how much of it is done (0 to 1)."""
@@ -38,7 +41,8 @@ class Imported:
     """A model as it came in: its mesh, how the file measured it, and what was found on the way.
 
     asks: whether the format states neither unit nor axis. tolerance_mm: how far facets may lie from the
-    exact surfaces, for formats that have those.
+    exact surfaces, for formats that have those. images: those of the source materials, by content hash, and
+    image_names what the file calls them. why: the reason of a guess, in words.
     """
 
     mesh: Mesh
@@ -48,16 +52,28 @@ class Imported:
     found: tuple[str, ...]
     asks: bool = False
     tolerance_mm: float | None = None
+    images: Mapping[str, Image] = field(default_factory=dict)
+    image_names: Mapping[str, str] = field(default_factory=dict)
+    why: str = ""
 
     @property
     def convention(self) -> Convention:
         """The unit and axes to write an OBJ back in."""
         return Convention.of(self.unit, self.up)
 
-    def read_as(self, unit: str | None, up: str | None) -> Imported:
-        """The same file with its numbers read in another unit or with another axis up."""
+    def read_as(self, unit: str | None, up: str | None, size_mm: float | None = None) -> Imported:
+        """The same file with its numbers read in another unit or with another axis up.
+
+        size_mm: about how large its largest side is, for a guess of the unit where none is given.
+        """
         if not self.asks:
             return self
+        if unit is None and size_mm is not None:
+            largest = float(np.ptp(self.mesh.bounds(), axis=0).max()) / MM[self.unit]
+            guess = unit_by_size(largest, size_mm)
+            if guess is not None:
+                why = f"read in {guess} it is about as large as the model before"
+                return replace(self.read_as(guess, up), guessed=True, why=why)
         wanted = Convention.of(unit or self.unit, up or self.up)
         if wanted == self.convention:
             return replace(self, guessed=unit is None or up is None)
@@ -115,8 +131,16 @@ def read_model(
         return Imported(mesh, stated, "z", False, tuple(found))
     if (unit or "m") != "m" or (up or "y") != "y":
         raise FormatError("glTF is always in metres with Y up; leave unit and axis out")
-    mesh, found = (read_glb if suffix == ".glb" else read_gltf)(data, bundle)
-    return Imported(mesh, "m", "y", False, tuple(found))
+    mesh, images = (read_glb if suffix == ".glb" else read_gltf)(data, bundle)
+    return Imported(
+        mesh,
+        "m",
+        "y",
+        False,
+        tuple(images.found),
+        images=images.used_by(mesh.sources),
+        image_names=images.names,
+    )
 
 
 def _refuse_units(why: str, unit: str | None, up: str | None, own: str) -> None:
@@ -125,22 +149,22 @@ def _refuse_units(why: str, unit: str | None, up: str | None, own: str) -> None:
 
 
 def _unmeasured(suffix: str, data: bytes, bundle: Bundle, unit: str | None, up: str | None) -> Imported:
-    found: list[str] = []
+    images = SourceImages()
     if suffix == ".obj":
         if b"\0" in data[:4096]:
             raise FormatError("this is not an OBJ file: it holds binary data")
-        mesh, found = read_obj(data, bundle)
+        mesh, images = read_obj(data, bundle)
     elif suffix == ".stl":
         mesh = read_stl(data)
     else:
-        mesh, found = read_ply(data)
-    points = mesh.points
-    chosen = unit or guess_unit(points.max(axis=0) - points.min(axis=0), suffix)
-    convention = Convention.of(chosen, up or UNMEASURED[suffix])
+        mesh, images.found = read_ply(data)
+    guess = guess_reading(mesh.points, len(mesh.part_names), suffix, UNMEASURED[suffix], unit, up)
+    convention = Convention.of(guess.unit, guess.up)
     guessed = unit is None or up is None
     return Imported(
-        in_space(mesh, convention, to_model), chosen, convention.up, guessed, tuple(found), asks=True
-    )
+        in_space(mesh, convention, to_model), guess.unit, guess.up, guessed, tuple(images.found), asks=True,
+        images=images.used_by(mesh.sources), image_names=images.names, why=guess.why,
+    )  # fmt: skip
 
 
 def in_space(mesh: Mesh, convention: Convention, turned: Callable[..., np.ndarray]) -> Mesh:

@@ -11,8 +11,8 @@ from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
 
-PLACE, NORMAL, BASE = slice(0, 3), slice(3, 6), slice(6, 8)
-"""What is carried along with each corner while it is cut; the sheets' own (s', t') follow."""
+PLACE, NORMAL, BASE, REST = slice(0, 3), slice(3, 6), slice(6, 8), 8
+"""What is carried along with each corner while it is cut; the model's own UV sets and the sheets' (s', t') follow."""
 
 
 @dataclass(frozen=True)
@@ -39,7 +39,7 @@ class Cut:
 
 @dataclass
 class _Piece:
-    """A convex piece of a face: (N, 8 + 2 S) values at its corners, and the row that it takes."""
+    """A convex piece of a face: (N, 8 + 2 U + 2 S) values at its corners, and the row that it takes."""
 
     corners: Floats
     row: int
@@ -93,19 +93,21 @@ def _cut_face(
     mesh = surface.mesh
     first, last = np.searchsorted(surface.triangle_face, [face, face + 1])
     pieces = []
+    first_sheet = REST + 2 * len(mesh.uv_sets)
     for triangle in surface.triangles[first:last]:
         places = mesh.points[mesh.corners[triangle]]
         own = [by_corner[at, triangle] for at in range(len(by_corner))]
-        values = np.hstack([places, surface.shading_normals[triangle], st[triangle], *own])
+        uv = [held[triangle] for held in mesh.uv_sets]
+        values = np.hstack([places, surface.shading_normals[triangle], st[triangle], *uv, *own])
         pieces.append(_Piece(values, int(face_row[face])))
     for at in sorted(set(crossing)):
         row = int(row_of[at, face])
         kept = []
         for piece in pieces:
-            inside, outside = _split(piece.corners, 8 + 2 * at, repeats[row])
+            inside, outside = _split(piece.corners, first_sheet + 2 * at, repeats[row])
             kept += [_Piece(part, piece.row) for part in outside]
             if len(inside):
-                inside[:, BASE] = inside[:, 8 + 2 * at : 10 + 2 * at]
+                inside[:, BASE] = inside[:, first_sheet + 2 * at : first_sheet + 2 * at + 2]
                 kept.append(_Piece(inside, row))
         pieces = kept
     return pieces
@@ -151,7 +153,9 @@ def _assembled(surface: Surface, face_row: Ints, st: Floats, pieces: dict[int, l
     origin = np.array([*old, *(face for face, _ in new)], np.int64)
     sizes = np.array([*np.diff(mesh.face_start)[old], *(len(p.corners) for _, p in new)], np.int64)
     old_corners = np.repeat(kept, np.diff(mesh.face_start))
-    values = np.concatenate([p.corners for _, p in new]) if new else np.zeros((0, 8))
+    values = (
+        np.concatenate([p.corners for _, p in new]) if new else np.zeros((0, REST + 2 * len(mesh.uv_sets)))
+    )
     point = np.concatenate([mesh.corners[old_corners], len(mesh.points) + np.arange(len(values))])
     normal = np.concatenate([surface.shading_normals[old_corners], values[:, NORMAL]])
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
@@ -173,6 +177,10 @@ def _assembled(surface: Surface, face_row: Ints, st: Floats, pieces: dict[int, l
             face_part=mesh.face_part[origin[order]],
             normals=normal[corner_order].astype(np.float32),
             face_source=None if mesh.face_source is None else mesh.face_source[origin[order]],
+            uv_sets=tuple(
+                np.concatenate([uv[old_corners], values[:, REST + 2 * k : REST + 2 * k + 2]])[corner_order]
+                for k, uv in enumerate(mesh.uv_sets)
+            ),
         ),
         rows[order].astype(np.int32),
         placed[corner_order],

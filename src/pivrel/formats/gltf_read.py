@@ -8,9 +8,11 @@ from typing import Any
 import numpy as np
 
 from pivrel.core.arrays import Floats
-from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial, checked, merged
-from pivrel.formats.bundle import Bundle, FormatError, from_uri
-from pivrel.formats.gltf_data import Buffers, data_uri, item, split_glb
+from pivrel.core.geometry.mesh import Mesh, MeshError, checked, merged
+from pivrel.formats.bundle import Bundle, FormatError
+from pivrel.formats.gltf_data import Buffers, item, split_glb
+from pivrel.formats.gltf_sources import GltfSources
+from pivrel.formats.source_images import SourceImages
 from pivrel.formats.units import Convention, to_model
 
 GLTF_SPACE = Convention.of("m", "y")
@@ -21,18 +23,18 @@ UNREAD = {"KHR_draco_mesh_compression": "Draco compression", "EXT_meshopt_compre
           "KHR_meshopt_compression": "meshopt compression"}  # fmt: skip
 
 
-def read_glb(data: bytes, bundle: Bundle) -> tuple[Mesh, list[str]]:
-    """The mesh of a GLB in model space, and what was found on the way."""
+def read_glb(data: bytes, bundle: Bundle) -> tuple[Mesh, SourceImages]:
+    """The mesh of a GLB in model space, its images, and what was found on the way."""
     text, binary = split_glb(data)
     return _read(text, binary, bundle)
 
 
-def read_gltf(data: bytes, bundle: Bundle) -> tuple[Mesh, list[str]]:
+def read_gltf(data: bytes, bundle: Bundle) -> tuple[Mesh, SourceImages]:
     """The mesh of a glTF in JSON, its buffers and images beside it or within it."""
     return _read(data, None, bundle)
 
 
-def _read(text: bytes, binary: bytes | None, bundle: Bundle) -> tuple[Mesh, list[str]]:
+def _read(text: bytes, binary: bytes | None, bundle: Bundle) -> tuple[Mesh, SourceImages]:
     try:
         root = json.loads(text)
         if not isinstance(root, dict) or not isinstance(root.get("asset"), dict):
@@ -63,14 +65,14 @@ class _Scene:
 
     def __init__(self, root: dict[str, Any], buffers: Buffers) -> None:
         self.root, self.buffers = root, buffers
+        self.sources = GltfSources(root, buffers)
         self.meshes: list[Mesh] = []
-        self.found: list[str] = []
+        self.found = self.sources.images.found
         self.visiting: set[int] = set()
         self.names: dict[str, int] = {}
         self.mirrored = self.uneven = 0
 
-    def read(self) -> tuple[Mesh, list[str]]:
-        self._check_images()
+    def read(self) -> tuple[Mesh, SourceImages]:
         for node in self._roots():
             self._node(node, np.eye(4))
         if not self.meshes:
@@ -81,7 +83,8 @@ class _Scene:
             )
         if self.uneven:
             self.found.append(f"{self.uneven} uneven node scales were applied")
-        return checked(_with_joined_sources(merged(self.meshes))), self.found
+        self.sources.look_at_all()
+        return checked(_with_joined_sources(merged(self.meshes))), self.sources.images
 
     def _roots(self) -> list[int]:
         scenes, nodes = self.root.get("scenes"), self.root.get("nodes") or []
@@ -90,16 +93,6 @@ class _Scene:
             return list(roots)
         children = {c for node in nodes for c in node.get("children", [])}
         return [i for i in range(len(nodes)) if i not in children]
-
-    def _check_images(self) -> None:
-        for index, image in enumerate(self.root.get("images") or []):
-            uri = image.get("uri")
-            if uri is None:
-                self.buffers.view(image.get("bufferView"))
-            elif uri.startswith("data:"):
-                data_uri(uri, f"image {index}")
-            elif self.buffers.bundle.read(from_uri(uri)) is None:
-                raise FormatError(f"image {index} is the file {uri[:200]!r}, which is missing")
 
     def _node(self, index: int, parent: Floats) -> None:
         node = item(self.root.get("nodes"), index, "node", "the scene")
@@ -174,7 +167,7 @@ class _Scene:
         placed = local @ linear.T
         placed += world[:3, 3]
         points = to_model(placed, GLTF_SPACE)
-        source, has_source = self._source(stated)
+        source = self.sources.material(stated["material"], where) if "material" in stated else None
         return Mesh(
             points=points,
             corners=flat,
@@ -182,18 +175,25 @@ class _Scene:
             face_part=np.zeros(len(corners), np.int32),
             part_names=("",),
             normals=_corner_normals(normals, linear, flat),
-            face_source=np.full(len(corners), 0 if has_source else -1, np.int32),
-            sources=(source,) if has_source else (),
+            face_source=np.full(len(corners), 0 if source else -1, np.int32),
+            sources=(source,) if source else (),
+            uv_sets=tuple(uv[flat] for uv in self._uv_sets(attributes, len(local), where)),
         )
 
-    def _source(self, stated: dict[str, Any]) -> tuple[SourceMaterial, bool]:
-        if "material" not in stated:
-            return SourceMaterial(""), False
-        index = stated["material"]
-        material = item(self.root.get("materials"), index, "material", "a primitive")
-        color = material.get("pbrMetallicRoughness", {}).get("baseColorFactor", [1, 1, 1, 1])
-        r, g, b, a = (min(max(float(c), 0.0), 1.0) for c in color)
-        return SourceMaterial(str(material.get("name") or f"material {index}"), (r, g, b, a)), True
+    def _uv_sets(self, attributes: dict[str, Any], points: int, where: str) -> list[Floats]:
+        """(V, 2) of each texture coordinate set, v up."""
+        out: list[Floats] = []
+        while f"TEXCOORD_{len(out)}" in attributes:
+            uv = self.buffers.accessor(attributes[f"TEXCOORD_{len(out)}"], where).astype(np.float64)
+            if uv.shape != (points, 2):
+                raise FormatError(f"{where} has {len(uv)} texture coordinates for {points} points")
+            if not np.isfinite(uv).all():
+                self.found.append(
+                    f"{where} has texture coordinates that are not finite numbers; they are left out"
+                )
+                uv = np.where(np.isfinite(uv).all(axis=1, keepdims=True), uv, np.nan)
+            out.append(np.column_stack([uv[:, 0], 1.0 - uv[:, 1]]))
+        return out
 
 
 def _local(node: dict[str, Any], index: int) -> Floats:

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.finish import AXES, Finish
+from pivrel.core.geometry.mesh import SourceMaterial
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import BARE, lay, layers, settle, strongest_axes
+from pivrel.core.laying import BARE, Settled, lay, layers, settle, strongest_axes
 from pivrel.core.picks import as_faces
 from pivrel.core.projection import Triplanar
 from pivrel.formats.cutting import SingleSheet, cut_out
@@ -46,7 +47,8 @@ class LaidModel:
     face_finish: (F,) into finishes, BARE where there is none.
     st: (C, 2) final mm by corner id, NaN on bare faces.
     looks: how each finish's material looks, in the order of finishes.
-    notes: what had to be simplified, in sentences.
+    notes: what had to be simplified, in sentences. images: those of the source materials of bare faces,
+    by content hash, and image_names what the model called them.
     """
 
     surface: Surface
@@ -55,10 +57,24 @@ class LaidModel:
     face_finish: Ints
     st: Floats
     notes: Sequence[str] = ()
+    images: Mapping[str, Image] = field(default_factory=dict)
+    image_names: Mapping[str, str] = field(default_factory=dict)
 
 
-def lay_model(surface: Surface, finishes: Sequence[Finish], looks: Sequence[AxisLooks]) -> LaidModel:
-    """Lays every finish on the faces that it covers, and cuts single sheets out."""
+def lay_model(
+    surface: Surface,
+    finishes: Sequence[Finish],
+    looks: Sequence[AxisLooks],
+    images: Mapping[str, Image] | None = None,
+    image_names: Mapping[str, str] | None = None,
+    settled_of: Callable[[int], Settled] | None = None,
+) -> LaidModel:
+    """Lays every finish on the faces that it covers, and cuts single sheets out.
+
+    images, image_names: of the source materials. settled_of: what is settled of a finish (row), where that is
+    known already.
+    """
+    source = (images or {}, image_names or {})
     mesh = surface.mesh
     over = layers(surface, finishes)
     written, own_looks = list(finishes), [look[0] for look in looks]
@@ -71,7 +87,7 @@ def lay_model(surface: Surface, finishes: Sequence[Finish], looks: Sequence[Axis
         faces = as_faces(over.base == row if single is None else single)
         if not len(faces):
             continue
-        settled = settle(surface, finish)
+        settled = settled_of(row) if settled_of else settle(surface, finish)
         laid, corners = lay(surface, finish, faces, settled), surface.corners_of(faces)
         rows = np.full(len(faces), row, np.int32)
         if isinstance(finish.projection, Triplanar):
@@ -89,10 +105,10 @@ def lay_model(surface: Surface, finishes: Sequence[Finish], looks: Sequence[Axis
         else:
             sheets.append(SingleSheet(faces, rows, laid))
     if not sheets:
-        return LaidModel(surface, written, own_looks, face_row, st, notes)
+        return LaidModel(surface, written, own_looks, face_row, st, notes, *source)
     repeats = np.array([f.material.repeat_mm for f in written])
     cut = cut_out(surface, face_row, st, sheets, repeats)
-    return LaidModel(Surface(cut.mesh), written, own_looks, cut.face_row, cut.st, notes)
+    return LaidModel(Surface(cut.mesh), written, own_looks, cut.face_row, cut.st, notes, *source)
 
 
 @dataclass(frozen=True)
@@ -101,13 +117,13 @@ class Surfacing:
 
     name: str
     row: int
-    rgba: tuple[float, float, float, float] = (0.8, 0.8, 0.8, 1.0)
+    source: SourceMaterial = SourceMaterial("bare")
 
 
 def surfacings(model: LaidModel) -> tuple[list[Surfacing], Ints]:
     """Each material to be written, under a name of its own, and (F,) which one a face takes.
 
-    Finishes that cover nothing are left out. Bare faces keep their source material's name and color.
+    Finishes that cover nothing are left out. Bare faces keep their source material.
     """
     mesh = model.surface.mesh
     names = UniqueNames()
@@ -126,7 +142,7 @@ def surfacings(model: LaidModel) -> tuple[list[Surfacing], Ints]:
             out.append(Surfacing(names.take("bare"), BARE))
         else:
             stated = mesh.sources[index]
-            out.append(Surfacing(names.take(stated.name), BARE, stated.rgba))
+            out.append(Surfacing(names.take(stated.name), BARE, stated))
     return out, face_row
 
 

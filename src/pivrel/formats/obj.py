@@ -10,34 +10,36 @@ import numpy as np
 from pivrel.core.arrays import Floats32, Ints
 from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial, checked
 from pivrel.formats.bundle import Bundle, FormatError
+from pivrel.formats.mtl import MtlReader
 from pivrel.formats.obj_lines import BAD_INDEX, BAD_NUMBER, count_lines, read_lines
+from pivrel.formats.source_images import SourceImages
 from pivrel.formats.units import Convention, from_model
 
-IMAGE_KEYS = {"map_kd", "map_ks", "map_ka", "map_ns", "map_d", "map_bump", "bump", "disp", "norm",
-              "map_pr", "map_pm", "map_ke", "decal", "refl"}  # fmt: skip
 
-
-def read_obj(data: bytes, bundle: Bundle) -> tuple[Mesh, list[str]]:
-    """The mesh in the file's own unit and axes, and what was found on the way.
+def read_obj(data: bytes, bundle: Bundle) -> tuple[Mesh, SourceImages]:
+    """The mesh in the file's own unit and axes, its images, and what was found on the way.
 
     FormatError names the line that is wrong.
     """
-    found: list[str] = []
+    reader = MtlReader(bundle)
     # A backslash joins two lines; blanks in its place keep every line number right.
     raw = np.frombuffer(data.replace(b"\\\r\n", b"   ").replace(b"\\\n", b"  "), np.uint8)
-    v, vn, f, c, k = count_lines(raw)
+    v, vn, f, c, k, vt = count_lines(raw)
     if f == 0:
         what = "is empty" if not data.strip() else "has no faces"
         raise FormatError(f"the file {what}; an OBJ model needs lines that begin with 'f'")
     points, normals = np.empty((v, 3)), np.empty((vn, 3))
     face_start, names = np.empty(f + 1, np.int32), np.empty((k, 3), np.int64)
     corners, corner_normals = np.empty(c, np.int32), np.empty(c, np.int32)
-    error, line, what_at = read_lines(raw, points, normals, face_start, corners, corner_normals, names)
+    uv = np.empty((c, 2))
+    error, line, what_at = read_lines(
+        raw, points, normals, face_start, corners, corner_normals, names, np.empty((vt, 2)), uv
+    )
     if error:
         raise FormatError(_line_error(error, line, what_at, v, vn))
 
     named = _named_runs(data, names, f)
-    sources, face_source = _sources(named.material_names, named.face_material, bundle, named.libraries, found)
+    sources = _sources(named.material_names, reader, named.libraries)
     mesh = Mesh(
         points=points,
         corners=corners,
@@ -45,11 +47,12 @@ def read_obj(data: bytes, bundle: Bundle) -> tuple[Mesh, list[str]]:
         face_part=named.face_part,
         part_names=named.part_names,
         normals=_unit(normals, corner_normals),
-        face_source=face_source,
+        face_source=named.face_material,
         sources=sources,
+        uv_sets=(uv,) if np.isfinite(uv).any() else (),
     )
     try:
-        return checked(mesh), found
+        return checked(mesh), reader.images
     except MeshError as error_found:
         raise FormatError(str(error_found)) from None
 
@@ -128,62 +131,16 @@ def _unit(normals: np.ndarray, index: Ints) -> Floats32 | None:
     return (chosen / length).astype(np.float32)
 
 
-def _sources(
-    names: tuple[str, ...], face_material: Ints, bundle: Bundle, libraries: list[str], found: list[str]
-) -> tuple[tuple[SourceMaterial, ...], Ints]:
-    colors: dict[str, tuple[float, float, float, float]] = {}
+def _sources(names: tuple[str, ...], reader: MtlReader, libraries: list[str]) -> tuple[SourceMaterial, ...]:
     for library in libraries:
-        data = bundle.read(library)
+        data = reader.bundle.read(library)
         if data is None:
-            found.append(f"the material file {library!r} is not beside the model; colors are left out")
+            reader.images.found.append(
+                f"the material file {library!r} is not beside the model; colors and images are left out"
+            )
         else:
-            colors.update(read_mtl(data, library, bundle))
-    sources = tuple(SourceMaterial(n, colors.get(n, SourceMaterial(n).rgba)) for n in names)
-    return sources, face_material
-
-
-def read_mtl(data: bytes, name: str, bundle: Bundle) -> dict[str, tuple[float, float, float, float]]:
-    """Base color of each material. FormatError for a missing image or one outside the folder."""
-    colors: dict[str, tuple[float, float, float, float]] = {}
-    current = ""
-    for number, line in enumerate(data.decode("utf-8", "replace").splitlines(), 1):
-        key, _, rest = line.strip().partition(" ")
-        key, rest = key.lower(), rest.strip()
-        if key == "newmtl":
-            current = rest
-            colors[current] = SourceMaterial(current).rgba
-        elif key in ("kd", "d") and current:
-            try:
-                values = [float(n) for n in rest.split()]
-                if not values or not all(np.isfinite(values)):
-                    raise ValueError
-            except ValueError:
-                if rest.startswith(("spectral", "xyz", "-halo")):
-                    continue
-                raise FormatError(f"{name} line {number}: {rest!r} is not a color or a number") from None
-            r, g, b, a = colors[current]
-            if key == "kd" and len(values) >= 3:
-                r, g, b = values[:3]
-            elif key == "d":
-                a = values[-1]
-            colors[current] = (r, g, b, min(max(a, 0.0), 1.0))
-        elif key in IMAGE_KEYS and rest:
-            _check_image(rest, f"{name} line {number}", bundle)
-    return colors
-
-
-def _check_image(rest: str, where: str, bundle: Bundle) -> None:
-    # Options such as "-bm 0.5" stand before the name, which may itself hold blanks.
-    words = rest.split()
-    tries = [rest] if not rest.startswith("-") else [" ".join(words[i:]) for i in range(1, len(words))]
-    try:
-        if any(bundle.read(name) is not None for name in tries):
-            return
-    except FormatError as unsafe:
-        raise FormatError(f"{where}: {unsafe}") from None
-    raise FormatError(
-        f"{where}: the image {tries[-1]!r} is missing; put it beside the model or leave the .mtl out"
-    )
+            reader.read(data, library)
+    return tuple(reader.materials.get(name, SourceMaterial(name)) for name in names)
 
 
 def write_obj(
@@ -243,17 +200,3 @@ def _unique_rows(values: np.ndarray, places: int) -> tuple[np.ndarray, Ints]:
 def one_line(name: str) -> str:
     """A name that cannot end its line early."""
     return " ".join(name.split()) or "part"
-
-
-def write_mtl(materials: list[tuple[str, tuple[float, float, float], float, dict[str, str]]]) -> str:
-    """The text of an MTL: (name, color, opacity, image file by channel) a material."""
-    keys = {
-        "base_color": "map_Kd", "normal": "norm", "roughness": "map_Pr", "metallic": "map_Pm",
-        "height": "disp", "occlusion": "map_Ka",
-    }  # fmt: skip
-    lines: list[str] = []
-    for name, (r, g, b), opacity, images in materials:
-        lines += [f"newmtl {name}", f"Kd {r:.4f} {g:.4f} {b:.4f}", f"d {opacity:.4f}", "illum 2"]
-        lines += [f"{keys[channel]} {file}" for channel, file in images.items()]
-        lines.append("")
-    return "\n".join(lines)

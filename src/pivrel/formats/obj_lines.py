@@ -10,7 +10,7 @@ from pivrel.formats.text_numbers import MINUS, NINE, SPACE, ZERO, Bytes, blank, 
 
 BAD_NUMBER, BAD_INDEX, FEW_CORNERS = 1, 2, 3
 
-V, N, F, SLASH = 118, 110, 102, 47
+V, N, T, F, SLASH = 118, 110, 116, 102, 47
 
 
 @njit(cache=True)
@@ -28,7 +28,7 @@ def _integer(data: Bytes, at: int, end: int) -> tuple[int, int]:
 
 @njit(cache=True)
 def _kind(data: Bytes, at: int, end: int) -> int:
-    """1 for v, 2 for vn, 3 for f, 4 for a line that names something, 0 for what is not read."""
+    """1 for v, 2 for vn, 3 for f, 4 for a line that names something, 5 for vt, 0 for what is not read."""
     if at >= end:
         return 0
     c = data[at]
@@ -37,7 +37,9 @@ def _kind(data: Bytes, at: int, end: int) -> int:
     if c == V:
         if blank(second):
             return 1
-        return 2 if second == N and blank(third) else 0
+        if not blank(third):
+            return 0
+        return 2 if second == N else 5 if second == T else 0
     if c == F:
         return 3 if blank(second) else 0
     # o, g, usemtl, mtllib
@@ -47,9 +49,9 @@ def _kind(data: Bytes, at: int, end: int) -> int:
 
 
 @njit(cache=True)
-def count_lines(data: Bytes) -> tuple[int, int, int, int, int]:
-    """How many points, normals, faces, corners and naming lines there are."""
-    counts = np.zeros(5, np.int64)
+def count_lines(data: Bytes) -> tuple[int, int, int, int, int, int]:
+    """How many points, normals, faces, corners, naming lines and texture coordinates there are."""
+    counts = np.zeros(6, np.int64)
     at = 0
     while at < len(data):
         end = line_end(data, at)
@@ -64,12 +66,12 @@ def count_lines(data: Bytes) -> tuple[int, int, int, int, int]:
                     counts[3] += 1
                 while at < end and not blank(data[at]):
                     at += 1
-        elif kind == 4:
-            counts[4] += 1
+        elif kind >= 4:
+            counts[kind] += 1
         elif kind > 0:
             counts[kind - 1] += 1
         at = end + 1
-    return counts[0], counts[1], counts[2], counts[3], counts[4]
+    return counts[0], counts[1], counts[2], counts[3], counts[4], counts[5]
 
 
 @njit(cache=True)
@@ -81,13 +83,16 @@ def read_lines(
     corners: Ints,
     corner_normals: Ints,
     names: Ints,
+    coordinates: Floats,
+    corner_uv: Floats,
 ) -> tuple[int, int, int]:
     """Fills the arrays, sized by `count_lines`; returns (error, line, what) with error 0 if none.
 
     names: (K, 3) byte range of each naming line and the count of faces before it.
-    corner_normals: -1 where a corner names none.
+    corner_normals: -1 where a corner names none. coordinates: (VT, 2) scratch for the file's list;
+    corner_uv: (C, 2) those of each corner, NaN where it names none or one that is not there.
     """
-    v = vn = f = c = k = 0
+    v = vn = vt = f = c = k = 0
     at, line = 0, 0
     face_start[0] = 0
     while at < len(data):
@@ -110,6 +115,14 @@ def read_lines(
                 v += 1
             else:
                 vn += 1
+        elif kind == 5:
+            at += 2
+            for axis in range(2):
+                at = skip(data, at, end)
+                value, at = number(data, at, end)
+                # One number is allowed; nothing is lost by one that cannot be read.
+                coordinates[vt, axis] = value if np.isfinite(value) else (0.0 if axis else np.nan)
+            vt += 1
         elif kind == 3:
             at += 1
             first = c
@@ -122,8 +135,12 @@ def read_lines(
                 if index == 0 or corners[c] < 0 or corners[c] >= len(points):
                     return BAD_INDEX, line, index
                 corner_normals[c] = -1
+                corner_uv[c, 0] = corner_uv[c, 1] = np.nan
                 if at < end and data[at] == SLASH:
-                    _, at = _integer(data, at + 1, end)
+                    index, at = _integer(data, at + 1, end)
+                    row = index - 1 if index > 0 else vt + index
+                    if index != 0 and 0 <= row < vt:
+                        corner_uv[c, 0], corner_uv[c, 1] = coordinates[row, 0], coordinates[row, 1]
                     if at < end and data[at] == SLASH:
                         index, at = _integer(data, at + 1, end)
                         corner_normals[c] = index - 1 if index > 0 else vn + index

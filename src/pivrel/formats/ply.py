@@ -7,7 +7,7 @@ from io import BytesIO
 import numpy as np
 from plyfile import PlyData, PlyElement, PlyHeaderParseError, PlyListProperty, PlyParseError
 
-from pivrel.core.arrays import Floats32, Ints
+from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.geometry.mesh import Mesh, MeshError, checked
 from pivrel.formats.bundle import FormatError
 
@@ -77,8 +77,6 @@ def _mesh(ply: PlyData) -> tuple[Mesh, list[str]]:
     corners, face_start = _corners(names["face"].data[key])
     if {"red", "green", "blue"} & set(columns):
         found.append("the colors of the vertices were left out")
-    if "texture_u" in columns or "s" in columns:
-        found.append("the texture coordinates of the file were left out")
     points = np.column_stack([vertex[k] for k in "xyz"]).astype(np.float64)
     if len(corners) and (corners.min() < 0 or corners.max() >= len(points)):
         face = (
@@ -92,11 +90,21 @@ def _mesh(ply: PlyData) -> tuple[Mesh, list[str]]:
         face_part=np.zeros(len(face_start) - 1, np.int32),
         part_names=("part",),
         normals=_normals(vertex, corners) if {"nx", "ny", "nz"} <= set(columns) else None,
+        uv_sets=tuple(_uv(vertex, names)[corners] for names in UV_NAMES if set(names) <= set(columns))[:1],
     )
     try:
         return checked(mesh), found
     except MeshError as error:
         raise FormatError(str(error)) from None
+
+
+UV_NAMES = (("texture_u", "texture_v"), ("s", "t"), ("u", "v"))
+"""What programs call the texture coordinates of a vertex."""
+
+
+def _uv(vertex: np.ndarray, names: tuple[str, str]) -> Floats:
+    uv = np.column_stack([vertex[name] for name in names]).astype(np.float64)
+    return np.where(np.isfinite(uv).all(axis=1, keepdims=True), uv, np.nan)
 
 
 def _corners(lists: np.ndarray) -> tuple[Ints, Ints]:

@@ -36,6 +36,7 @@ from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial, checked
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.kernel import hush
 from pivrel.formats.stl import unique_names
+from pivrel.materials import srgb
 
 Tell = Callable[[str, float], None]
 
@@ -235,9 +236,8 @@ class _Collected:
 
 def _color_name(rgba: tuple[float, float, float, float]) -> str:
     """The color as CSS writes it (sRGB), since STEP colors have no names of their own."""
-    linear = np.array(rgba[:3])
-    srgb = np.where(linear <= 0.0031308, linear * 12.92, 1.055 * linear ** (1 / 2.4) - 0.055)
-    return "color #" + "".join(f"{round(float(c) * 255):02x}" for c in np.clip(srgb, 0, 1))
+    shown = np.clip(srgb.coded(np.array(rgba[:3])), 0, 1)
+    return "color #" + "".join(f"{round(float(c) * 255):02x}" for c in shown)
 
 
 def exact_surface(face: Any) -> ExactSurface:

@@ -39,15 +39,3 @@ def from_model(points: np.ndarray, convention: Convention) -> Floats:
     """(…, 3) to a file's space: Z up (x, y, z) becomes Y up (x, z, -y)."""
     points = points[..., [0, 2, 1]] * (1, 1, -1) if convention.up == "y" else points
     return np.asarray(points, np.float64) / convention.mm
-
-
-def guess_unit(size: Floats, suffix: str = ".obj") -> str:
-    """The likeliest unit of a file that states none, from its extent (3,) in file units.
-
-    Common practice, no source: architecture is drawn in metres or millimetres, products in
-    millimetres or centimetres. Buildings are 2 to 300 m, so a largest extent in that range is
-    read as metres; from 300 it is millimetres; below 2 it is metres again (furniture, products).
-    STL comes from CAD and printing, which work in millimetres, whatever its size from 2 on.
-    """
-    least = 2 if suffix == ".stl" else 300
-    return "mm" if float(np.max(size)) > least else "m"

@@ -19,6 +19,7 @@ from pivrel.core.geometry.faults import Fault, Key
 from pivrel.formats import FormatError, Imported
 from pivrel.formats.bundle import safe_relative
 from pivrel.importing import memory
+from pivrel.materials.images import Image
 from pivrel.store.blobs import read_mesh
 
 WATCHED_EVERY_S = 0.2
@@ -94,7 +95,11 @@ class Job:
             faults = [
                 Fault(cast(Key, key), int(held[key][0]), held[key][1:].astype(np.int32)) for key in held.files
             ]
-        return Imported(mesh, **{**facts, "found": tuple(facts["found"])}), faults
+        images = {
+            sha256: Image((self.folder / "images" / sha256).read_bytes(), mime)
+            for sha256, mime in facts["images"].items()
+        }
+        return Imported(mesh, **{**facts, "found": tuple(facts["found"]), "images": images}), faults
 
     def _run(self) -> None:
         need, free = memory.needed(self.asked.name, self._size), memory.free()

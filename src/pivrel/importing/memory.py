@@ -20,13 +20,16 @@ BYTES_A_BYTE = {
 """Memory that reading takes at its peak, as a multiple of the file's size: measured on models of a million
 triangles (OBJ, STL, PLY, GLB: `make bench`) and on the samples of the tests (STEP, IFC), rounded up."""
 
+MOST = max(BYTES_A_BYTE.values())
+"""What a format is taken to need that nobody has measured."""
+
 OWN = 300 << 20
 """What the process takes before it reads anything."""
 
 
 def needed(name: str, size: int) -> int:
     """Bytes of memory that reading a file of this many bytes takes at most, in good faith."""
-    return OWN + size * BYTES_A_BYTE[suffix_of(name)]
+    return OWN + size * BYTES_A_BYTE.get(suffix_of(name), MOST)
 
 
 def free() -> int | None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 import PIL.Image
 import PIL.ImageDraw
@@ -9,10 +11,6 @@ import PIL.ImageDraw
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.surface import Surface
 from pivrel.picture import BARE_COLOR, PAPER, jpeg, pixels_a_mm, rasterize, view_axes
-
-PERSON_MM, HAND_MM = 1750.0, 190.0
-BUILDING_MM = 2500.0
-"""From this size on a model stands beside a person, below it beside a hand."""
 
 WRONG_COLOR = np.array([0.78, 0.22, 0.12])
 SHADOW = (112, 106, 94)
@@ -39,22 +37,56 @@ HAND: Strokes = [
 ]
 
 
-def draw_check(surface: Surface, marked: Ints, size: tuple[int, int] = (560, 360)) -> bytes:
+COIN: Strokes = [(1.0, [(0.0, 0.5), (0.0, 0.5)])]
+
+
+@dataclass(frozen=True)
+class Beside:
+    """Something whose size everybody knows. words: as the check names it; tall in mm."""
+
+    words: str
+    tall: float
+    strokes: Strokes
+
+
+BESIDE = (
+    (8.0, None),
+    (120.0, Beside("a coin of 23 mm", 23.0, COIN)),
+    (2500.0, Beside("a hand of 19 cm", 190.0, HAND)),
+    (60_000.0, Beside("a person of 1.75 m", 1750.0, PERSON)),
+)
+"""What a model up to each size stands beside. Where nothing familiar is near its size it stands alone, so that it
+can always be seen."""
+
+
+def beside(size_mm: float) -> Beside | None:
+    """What a model with this largest side stands beside, or None."""
+    return next((thing for most, thing in BESIDE if size_mm <= most), None)
+
+
+def draw_check(
+    surface: Surface, marked: Ints, colors: Floats | None = None, size: tuple[int, int] = (560, 360)
+) -> bytes:
     """JPEG bytes: the model from its front left with the marked faces in the warning color, at its left
-    a person of 1.75 m, or a hand of 19 cm beside small things."""
+    something of its own order of size that everybody knows.
+
+    colors: (S, 3) of the materials that it brings, as an image has them; plain where it brings none.
+    """
     mesh = surface.mesh
     large = (size[0] * 2, size[1] * 2)
     axes = view_axes()
     xyz = mesh.points[mesh.corners] @ axes.T
     low, high = xyz[:, :2].min(axis=0), xyz[:, :2].max(axis=0)
-    building = float(np.ptp(surface.bounds, axis=0).max()) > BUILDING_MM
-    tall = PERSON_MM if building else HAND_MM
+    thing = beside(float(np.ptp(surface.bounds, axis=0).max()))
     # Seen a little from above, what stands upright is shortened.
-    seen = tall * float(-axes[1, 2])
-    # On the ground, left of the corner that is leftmost in the picture.
-    foot = (surface.bounds[0] @ axes.T)[:2] - [0.5 * tall, 0]
-    foot[0] = min(foot[0], low[0] - 0.35 * tall)
-    low, high = np.minimum(low, foot - [0.3 * tall, seen]), np.maximum(high, foot)
+    shortened = float(-axes[1, 2])
+    foot = np.zeros(2)
+    if thing is not None:
+        # On the ground, left of the corner that is leftmost in the picture.
+        foot = (surface.bounds[0] @ axes.T)[:2] - [0.5 * thing.tall, 0]
+        foot[0] = min(foot[0], low[0] - 0.35 * thing.tall)
+        low = np.minimum(low, foot - [0.3 * thing.tall, thing.tall * shortened])
+        high = np.maximum(high, foot)
     scale = pixels_a_mm(low, high, large)
 
     def to_pixels(at: Floats) -> Floats:
@@ -62,27 +94,30 @@ def draw_check(surface: Surface, marked: Ints, size: tuple[int, int] = (560, 360
         return out
 
     xyz[:, :2] = to_pixels(xyz[:, :2])
-    atlas = np.empty((2, 1, 1, 3))
-    atlas[0], atlas[1] = BARE_COLOR, WRONG_COLOR
     wrong = np.isin(surface.triangle_face, marked)
+    look = wrong.astype(np.int32)
+    colors = np.zeros((0, 3)) if colors is None or mesh.face_source is None else colors
+    atlas = np.concatenate([[BARE_COLOR, WRONG_COLOR], colors])[:, None, None, :]
+    if mesh.face_source is not None and len(colors):
+        brought = mesh.face_source[surface.triangle_face]
+        look = np.where(~wrong & (brought >= 0), brought + 2, look).astype(np.int32)
     out, through = (np.empty((large[1], large[0], 3)) for _ in range(2))
     out[:] = PAPER
-    _shaded(surface, xyz, np.ones(len(wrong), bool), wrong, atlas, out)
+    _shaded(surface, xyz, np.ones(len(wrong), bool), look, atlas, out)
     if wrong.any():
         # What lies on the far side shows through, paler.
         through[:] = -1
-        _shaded(surface, xyz, wrong, wrong, atlas, through)
+        _shaded(surface, xyz, wrong, look, atlas, through)
         behind = through[..., 0] >= 0
         out[behind] = 0.5 * out[behind] + 0.5 * through[behind]
     canvas = PIL.Image.fromarray(np.uint8(np.clip(out, 0, 1) * 255))
-    _outline(canvas, PERSON if building else HAND, to_pixels(foot), tall * scale, seen / tall)
+    if thing is not None:
+        _outline(canvas, thing.strokes, to_pixels(foot), thing.tall * scale, shortened)
     return jpeg(np.asarray(canvas) / 255, size)
 
 
-def _shaded(surface: Surface, xyz: Floats, drawn: Mask, wrong: Mask, atlas: Floats, out: Floats) -> None:
-    rasterize(
-        surface, xyz, np.zeros((len(xyz), 2)), wrong.astype(np.int32), atlas, np.ones((2, 2)), out, drawn
-    )
+def _shaded(surface: Surface, xyz: Floats, drawn: Mask, look: Ints, atlas: Floats, out: Floats) -> None:
+    rasterize(surface, xyz, np.zeros((len(xyz), 2)), look, atlas, np.ones((len(atlas), 2)), out, drawn)
 
 
 def _outline(canvas: PIL.Image.Image, strokes: Strokes, foot: Floats, tall: float, upright: float) -> None:

@@ -59,7 +59,11 @@ def read(folder: Path, line: Line) -> None:
     with (folder / "faults.npz").open("wb") as out:
         counted: dict[str, Any] = {f.key: np.concatenate([[f.count], f.faces]) for f in faults}
         np.savez(out, **counted)
-    facts = {k: v for k, v in vars(imported).items() if k != "mesh"}
+    (folder / "images").mkdir()
+    for sha256, image in imported.images.items():
+        (folder / "images" / sha256).write_bytes(image.data)
+    facts = {k: v for k, v in vars(imported).items() if k not in ("mesh", "images")}
+    facts["images"] = {sha256: image.mime for sha256, image in imported.images.items()}
     (folder / "facts.json").write_text(json.dumps(facts))
 
 

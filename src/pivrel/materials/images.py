@@ -55,6 +55,13 @@ class Image:
         return 8
 
 
+def mime_of(data: bytes) -> str | None:
+    """The kind of an encoded image by its first bytes: PNG or JPEG, else None."""
+    if data.startswith(b"\x89PNG\r\n\x1a\n"):
+        return "image/png"
+    return "image/jpeg" if data.startswith(b"\xff\xd8\xff") else None
+
+
 def checked_image(data: bytes, name: str) -> Image:
     """An image from a file's bytes, decoded once to be sure of it."""
     try:
@@ -127,6 +134,19 @@ def packed_surface(roughness: Image | None, metallic: Image | None) -> Image:
     out = BytesIO()
     PIL.Image.merge("RGB", channels).save(out, "PNG", compress_level=4)
     return Image(out.getvalue())
+
+
+@lru_cache(maxsize=32)
+def unpacked_surface(image: Image) -> tuple[Image, Image]:
+    """Roughness and metal of an image in glTF's packing, each as an image of its own."""
+    with PIL.Image.open(BytesIO(image.data)) as picture:
+        _, green, blue = _eight_bits(picture).convert("RGB").split()
+    out = []
+    for channel in (green, blue):
+        data = BytesIO()
+        channel.save(data, "PNG", compress_level=4)
+        out.append(Image(data.getvalue()))
+    return out[0], out[1]
 
 
 @lru_cache(maxsize=32)

@@ -12,8 +12,8 @@ from typing import Any
 import numpy as np
 
 from pivrel.core.geometry.exact import ExactSurface
-from pivrel.core.geometry.mesh import Mesh, SourceMaterial
-from pivrel.materials.images import Image
+from pivrel.core.geometry.mesh import Mesh, SourceMaterial, SourceTexture
+from pivrel.materials.images import Image, mime_of
 
 MESH_MIME = "application/x-npz"
 ORIGINAL_MIME = "application/octet-stream"
@@ -44,8 +44,15 @@ def put_images(db: sqlite3.Connection, images: dict[str, Image]) -> dict[str, st
 
 def get_images(db: sqlite3.Connection, hashes: dict[str, str]) -> dict[str, Image]:
     """A material's images by channel."""
-    found = {channel: get(db, sha256) for channel, sha256 in hashes.items()}
-    return {channel: Image(*row) for channel, row in found.items() if row}
+    found = {channel: get_image(db, sha256) for channel, sha256 in hashes.items()}
+    return {channel: image for channel, image in found.items() if image}
+
+
+def get_image(db: sqlite3.Connection, sha256: str) -> Image | None:
+    """The image of a hash, its kind read off the bytes: they may have come in as a file beside a model."""
+    found = get(db, sha256)
+    mime = mime_of(found[0]) if found else None
+    return Image(found[0], mime) if found and mime else None
 
 
 def put_mesh(db: sqlite3.Connection, mesh: Mesh) -> str:
@@ -57,7 +64,7 @@ def mesh_data(mesh: Mesh) -> bytes:
     """A mesh as the bytes of a NumPy archive; `read_mesh` reads them."""
     stated = {
         "parts": mesh.part_names,
-        "sources": [(s.name, s.rgba) for s in mesh.sources],
+        "sources": [asdict(source) for source in mesh.sources],
         "exact": [asdict(surface) for surface in mesh.exact],
         "elements": mesh.part_elements,
         "storeys": mesh.part_storeys,
@@ -71,6 +78,7 @@ def mesh_data(mesh: Mesh) -> bytes:
     }
     optional = {"normals": mesh.normals, "face_source": mesh.face_source, "face_patch": mesh.face_patch}
     arrays |= {name: array for name, array in optional.items() if array is not None}
+    arrays |= {f"uv_{k}": uv for k, uv in enumerate(mesh.uv_sets)}
     out = BytesIO()
     np.savez(out, **arrays)
     return out.getvalue()
@@ -95,15 +103,31 @@ def read_mesh(data: bytes) -> Mesh:
             face_start=arrays["face_start"],
             face_part=arrays["face_part"],
             part_names=tuple(names["parts"]),
-            sources=tuple(SourceMaterial(n, tuple(rgba)) for n, rgba in names["sources"]),
+            sources=tuple(_source(stated) for stated in names["sources"]),
             # A mesh kept by an earlier version has none of these.
             exact=tuple(_exact(stated) for stated in names.get("exact", ())),
             part_elements=tuple(names.get("elements", ())),
             part_storeys=tuple(names.get("storeys", ())),
+            uv_sets=tuple(arrays[name] for name in _uv_names(arrays)),
             **optional,
         )
 
 
+def _uv_names(arrays: Any) -> list[str]:
+    return [name for k in range(len(arrays.files)) if (name := f"uv_{k}") in arrays]
+
+
+def _source(stated: Any) -> SourceMaterial:
+    if isinstance(stated, list):
+        # A mesh kept by an earlier version knows name and color alone.
+        return SourceMaterial(stated[0], tuple(stated[1]))
+    textures = tuple((channel, SourceTexture(**_tuples(texture))) for channel, texture in stated["textures"])
+    return SourceMaterial(**{**_tuples(stated), "textures": textures})
+
+
+def _tuples(stated: dict[str, Any]) -> dict[str, Any]:
+    return {k: tuple(v) if isinstance(v, list) else v for k, v in stated.items()}
+
+
 def _exact(stated: dict[str, Any]) -> ExactSurface:
-    tuples: Any = {k: tuple(v) if isinstance(v, list) else v for k, v in stated.items()}
-    return ExactSurface(**tuples)
+    return ExactSurface(**_tuples(stated))

@@ -33,6 +33,8 @@ class MaterialBody(Body):
     mirrors: bool = False
     normal_y: Literal["+", "-"] = "+"
     tags: list[str] = []
+    estimated: bool = False
+    """Whether its size was read off a model's coordinates and nobody has confirmed it."""
 
 
 class PickSetBody(Body):
@@ -78,6 +80,13 @@ class OriginalFile(Body):
     bytes: int
 
 
+class SourceImageFile(Body):
+    """An image that the model brought for its own materials."""
+
+    name: str
+    sha256: str
+
+
 class ModelFacts(Body):
     """What a project keeps of its model beside the mesh."""
 
@@ -88,14 +97,22 @@ class ModelFacts(Body):
     parts: int
     triangles: int
     files: list[OriginalFile] = []
+    images: list[SourceImageFile] = []
     tolerance_mm: float | None = None
     revision: str | None = None
     """The hash of the list of what this model changed, where it took another's place."""
+    answered: list[int] = []
+    """Questions of that list that the artist has settled."""
+    shift_mm: Triple | None = None
+    """How far the model was put from where its file has it."""
+    placed: bool = False
+    """Whether the artist changed how the file's numbers are read; a newer file is then read alike."""
 
     @property
     def held(self) -> list[str]:
         """The hashes of what belongs to the model beside its mesh."""
-        return [file.sha256 for file in self.files] + ([self.revision] if self.revision else [])
+        kept = [file.sha256 for file in self.files] + [image.sha256 for image in self.images]
+        return kept + ([self.revision] if self.revision else [])
 
 
 class ModelBody(Body):

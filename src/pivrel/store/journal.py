@@ -67,11 +67,73 @@ def write(db: sqlite3.Connection, project_id: int, revision: int, label: str, ch
     _advance(db, project_id, label, cursor + 1)
 
 
+ASIDE = ("pick_set", "view")
+"""Kinds of documents that change nothing of the result: no edit of the journal brings or takes them."""
+
+
+def keep_aside(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> None:
+    """Carries out changes of views and kept picks: outside the journal, so that undo is for the result.
+
+    What is taken away is remembered, to be taken back.
+    """
+    carry_out(db, project_id, changes)
+    for change in changes:
+        if change.after is None and change.before is not None:
+            db.execute(
+                "INSERT OR REPLACE INTO forgotten (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?)",
+                (project_id, change.kind, change.key, change.before.position, change.before.text),
+            )
+    db.execute("UPDATE project SET aside = aside + 1 WHERE id = ?", (project_id,))
+
+
+def take_back(db: sqlite3.Connection, project_id: int, kind: str, key: str) -> str:
+    """Brings back a view or a pick that was forgotten; its name. NothingToDoError where none was."""
+    row = db.execute(
+        "SELECT position, body FROM forgotten WHERE project_id = ? AND kind = ? AND key = ?",
+        (project_id, kind, key),
+    ).fetchone()
+    if row is None:
+        raise NothingToDoError("there is nothing to take back")
+    taken = {
+        r["key"]
+        for r in db.execute("SELECT key FROM document WHERE project_id = ? AND kind = ?", (project_id, kind))
+    }
+    free = key
+    while free in taken:
+        free = f"{key[0]}{int(free[1:]) + 1}"
+    body = json.loads(row["body"])
+    carry_out(db, project_id, [Change(kind, free, None, Document(free, row["position"], body))])
+    db.execute("DELETE FROM forgotten WHERE project_id = ? AND kind = ? AND key = ?", (project_id, kind, key))
+    db.execute("UPDATE project SET aside = aside + 1 WHERE id = ?", (project_id,))
+    return str(body["name"])
+
+
+def check_based(db: sqlite3.Connection, project_id: int, revision: int) -> None:
+    """OutdatedError where the project has moved on since `revision`."""
+    _based_on(db, project_id, revision)
+
+
+def _of_the_result(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> list[Change]:
+    """The changes without those that would bring or take a view or a kept pick; one that is there is changed."""
+    out = []
+    for change in changes:
+        if change.kind in ASIDE:
+            there = db.execute(
+                "SELECT 1 FROM document WHERE project_id = ? AND kind = ? AND key = ?",
+                (project_id, change.kind, change.key),
+            ).fetchone()
+            if change.before is None or change.after is None or there is None:
+                continue
+        out.append(change)
+    return out
+
+
 def undo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     """Takes the last edit back; its label."""
     cursor = _based_on(db, project_id, revision)
     label, changes = _journalled(db, project_id, cursor, "undo")
-    carry_out(db, project_id, [change.inverse for change in reversed(changes)])
+    inverses = [change.inverse for change in reversed(changes)]
+    carry_out(db, project_id, _of_the_result(db, project_id, inverses))
     _advance(db, project_id, f"undo: {label}", cursor - 1)
     return label
 
@@ -80,7 +142,7 @@ def redo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     """Carries the edit out again that was last taken back; its label."""
     cursor = _based_on(db, project_id, revision)
     label, changes = _journalled(db, project_id, cursor + 1, "redo")
-    carry_out(db, project_id, changes)
+    carry_out(db, project_id, _of_the_result(db, project_id, changes))
     _advance(db, project_id, f"redo: {label}", cursor + 1)
     return label
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import sqlite3
 from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
@@ -24,6 +25,7 @@ class Project:
     cursor: int
     created_at: str
     used_at: str
+    aside: int = 0
 
 
 @dataclass(frozen=True)
@@ -86,7 +88,7 @@ def create(
 
 def hold(db: sqlite3.Connection, project_id: int, mesh: str, model: dict[str, Any]) -> None:
     """Keeps a mesh and the original files of a model for as long as the project is there."""
-    files = [file["sha256"] for file in model.get("files", ())]
+    files = [file["sha256"] for file in (*model.get("files", ()), *model.get("images", ()))]
     for sha256 in [mesh, *files, *([model["revision"]] if model.get("revision") else [])]:
         db.execute(
             "INSERT OR IGNORE INTO project_blob (project_id, sha256) VALUES (?, ?)", (project_id, sha256)
@@ -129,10 +131,27 @@ def delete(db: sqlite3.Connection, project_id: int) -> None:
     """Removes a project with its journal; its meshes and files go where nothing else uses them."""
     held = [r[0] for r in db.execute("SELECT sha256 FROM project_blob WHERE project_id = ?", (project_id,))]
     db.execute("DELETE FROM project WHERE id = ?", (project_id,))
+    named = _named_hashes(db)
     db.executemany(
         "DELETE FROM blob WHERE sha256 = ?1 AND NOT EXISTS (SELECT 1 FROM project_blob WHERE sha256 = ?1)",
-        [(sha256,) for sha256 in held],
+        [(sha256,) for sha256 in held if sha256 not in named],
     )
+
+
+HASH = re.compile(r"[0-9a-f]{64}")
+
+
+def _named_hashes(db: sqlite3.Connection) -> set[str]:
+    """Every hash that a material, a view or an edit of any project, or the library, names."""
+    out: set[str] = set()
+    for query in (
+        "SELECT body FROM library_material",
+        "SELECT body FROM document WHERE kind IN ('material', 'view')",
+        "SELECT changes FROM journal",
+    ):
+        for (text,) in db.execute(query):
+            out.update(HASH.findall(text))
+    return out
 
 
 def contents(db: sqlite3.Connection, project_id: int) -> Contents:

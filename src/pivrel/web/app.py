@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from flask import Flask, Response, jsonify, send_from_directory
+from flask import Flask, Response, abort, jsonify, send_from_directory
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
@@ -33,6 +33,7 @@ from pivrel.web import (
     projects,
     quantities,
     revisions,
+    sources,
     tape,
 )
 
@@ -59,6 +60,7 @@ def create_app(database: Database) -> Flask:
         handover.bp,
         quantities.bp,
         revisions.bp,
+        sources.bp,
         tape.bp,
     ):
         app.register_blueprint(blueprint, url_prefix="/api")
@@ -117,6 +119,9 @@ def _serve_page(app: Flask) -> None:
     @app.get("/", defaults={"path": ""})
     @app.get("/<path:path>")
     def page(path: str) -> Response:
+        if path == "api" or path.startswith("api/"):
+            # A page in the place of an answer would be taken for one.
+            abort(404, f"there is no address /{path[:200]}")
         if path and (STATIC / path).is_file():
             # Vite names built files by their content, so they never change.
             return send_from_directory(STATIC, path, max_age=31536000 if path.startswith("assets/") else 0)

@@ -108,7 +108,7 @@ class Change(Asked):
     projection: ProjectionModel | None = None
     options: dict[str, Any] | None = None
     datum: TypedDatum | None = None
-    datum_for: Literal["pick", "part"] | None = None
+    datum_for: Literal["pick", "part", "board"] | None = None
     fit: AimModel | None = None
     seam: SeamModel | None = None
     datum_turn: tuple[Literal["x", "y", "z"], Angle] | None = None
@@ -258,6 +258,37 @@ class Forget(Asked):
     key: str
 
 
+class TakeBack(Asked):
+    """Bring back a view or a pick that was forgotten."""
+
+    kind: Literal["take_back"]
+    what: Literal["pick_set", "view"]
+    key: str
+
+
+class TakeSource(Asked):
+    """Take a material that the model brought, counted from 0, as a material of the project."""
+
+    kind: Literal["take_source"]
+    source: Annotated[int, Field(ge=0, le=1_000_000)]
+
+
+class PlaceModel(Asked):
+    """Read the model's numbers in another unit, with another axis up, or put it elsewhere."""
+
+    kind: Literal["place_model"]
+    unit: Literal["mm", "cm", "m", "in", "ft"]
+    up: Literal["y", "z"]
+    shift_mm: tuple[Length, Length, Length] = (0.0, 0.0, 0.0)
+
+
+class Answer(Asked):
+    """Settle a question of the list of what a newer model changed."""
+
+    kind: Literal["answer"]
+    item: Annotated[int, Field(ge=0, le=1_000_000)]
+
+
 class EditRequest(Asked):
     """An edit and the revision that it is based on."""
 
@@ -278,7 +309,11 @@ class EditRequest(Asked):
         | Accept
         | KeepPick
         | KeepView
-        | Forget,
+        | Forget
+        | TakeBack
+        | TakeSource
+        | PlaceModel
+        | Answer,
         Field(discriminator="kind"),
     ]
 

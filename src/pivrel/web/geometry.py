@@ -6,6 +6,7 @@ import numpy as np
 from flask import Blueprint, Response, abort, request
 
 from pivrel.core.arrays import Floats, Mask
+from pivrel.core.geometry.mesh import Mesh
 from pivrel.laid_project import COMPUTING, LaidProject
 from pivrel.web.context import laid_by_id
 from pivrel.web.packet import packet
@@ -16,7 +17,8 @@ bp = Blueprint("geometry", __name__)
 
 @bp.get("/projects/<int:project_id>/geometry")
 def geometry(project_id: int) -> Response:
-    """Points and normals by corner, triangles, which face, part and patch they are of, and creases.
+    """Points and normals by corner, triangles, which face, part and patch they are of, and creases; of each
+    face also the material that it came with (-1: none), and the UV sets that came with it.
 
     Lengths in mm, float32, counted from the project's view origin.
     """
@@ -29,7 +31,7 @@ def geometry(project_id: int) -> Response:
         ends = topology.corner_face[topology.pairs]
         creases = patches[ends[:, 0]] != patches[ends[:, 1]]
         response = packet(
-            {"parts": mesh.part_names},
+            {"parts": mesh.part_names, "uv_sets": len(mesh.uv_sets)},
             position=near[mesh.corners].astype("<f4"),
             normal=surface.shading_normals.astype("<f4"),
             index=surface.triangles.astype("<u4"),
@@ -37,11 +39,19 @@ def geometry(project_id: int) -> Response:
             face_start=mesh.face_start.astype("<u4"),
             face_part=mesh.face_part.astype("<u4"),
             face_patch=patches.astype("<u4"),
+            face_source=_sources(mesh),
+            **{f"uv_{k}": np.nan_to_num(uv).astype("<f4") for k, uv in enumerate(mesh.uv_sets)},
             **_lines(laid, near, creases),
         )
-    response.set_etag(project.mesh)
+    # The number counts what this answer is made of: a browser may hold an older one of the same mesh.
+    response.set_etag(f"2 {project.mesh}")
     response.make_conditional(request)
     return response
+
+
+def _sources(mesh: Mesh) -> np.ndarray:
+    source = mesh.face_source
+    return np.full(mesh.face_count, -1, "<i2") if source is None else source.astype("<i2")
 
 
 def _lines(laid: LaidProject, near: Floats, chosen: Mask) -> dict[str, np.ndarray]:
@@ -122,6 +132,7 @@ def _figures(laid: LaidProject, key: str) -> dict[str, object]:
         "smeared_m2": f.smeared_m2,
         "mirrored_m2": f.mirrored_m2,
         "seams_m": f.seams_m,
+        "joints_m": f.joints_m,
         "worst_gap_mm": f.worst_gap_mm,
         "closings": list(f.closings),
     }

@@ -6,17 +6,20 @@ import json
 
 from flask import Blueprint, Response, abort, jsonify
 
-from pivrel.core.measure.figures import bare_area_m2
 from pivrel.core.projection import Triplanar
 from pivrel.formats import Convention
 from pivrel.formats.handover import handover_files, zipped
 from pivrel.formats.laid import safe_file_name
 from pivrel.laid_project import COMPUTING, LaidProject
+from pivrel.project_looks import laid, looks_of, source_images
 from pivrel.recipe import MaterialModel, read_recipe
 from pivrel.store import archive, blobs, projects
-from pivrel.web.context import database, laid, laid_by_id, looks_of, project_or_404
+from pivrel.web.context import database, laid_by_id, project_or_404
 
 bp = Blueprint("handover", __name__)
+
+FAR = 0.8
+"""A finish of which less is true to scale is worth a line."""
 
 SMALLEST_M2, SMALLEST_M = 0.00005, 0.0005
 """Below these a figure shows as zero and is not worth a line."""
@@ -25,7 +28,7 @@ SMALLEST_M2, SMALLEST_M = 0.00005, 0.0005
 def _problems(project: LaidProject) -> list[dict[str, object]]:
     """What an artist would want to know before handing over, worst kind first."""
     out: list[dict[str, object]] = []
-    bare = bare_area_m2(project.surface, project.covering().face_finish)
+    bare = project.shown_areas()[1]
     if bare > SMALLEST_M2:
         out.append(
             {
@@ -33,7 +36,7 @@ def _problems(project: LaidProject) -> list[dict[str, object]]:
                 "finish": None,
                 "amount": bare,
                 "unit": "m²",
-                "text": "has no finish; it is written with the material that it came with",
+                "text": "has no finish; it is written with the materials that it came with",
                 "fix": "Pick the bare faces and lay a material on them, or leave them on purpose.",
             }
         )
@@ -46,6 +49,9 @@ def _problems(project: LaidProject) -> list[dict[str, object]]:
          "Shift or turn the sheet, or leave them where a joint is expected."),
     )  # fmt: skip
     for what, figure, smallest, unit, text, fix in rows:
+        if what == "seams":
+            # Joints at corners are often meant; what is far from true hardly ever is.
+            out += _untrue(project)
         for key in project.keys:
             amount = getattr(project.figures(key), figure)
             if amount > smallest:
@@ -53,15 +59,38 @@ def _problems(project: LaidProject) -> list[dict[str, object]]:
                     {"what": what, "finish": key, "amount": amount, "unit": unit, "text": text, "fix": fix}
                 )
     for key in project.keys:
-        if not len(project.faces(key)):
+        if not len(project.drawn(key)):
+            held = bool(len(project.held(key)))
+            why = "later rows cover all of its pick" if held else "its pick holds no face of this model"
             out.append(
                 {
                     "what": "covered",
                     "finish": key,
                     "amount": 0,
                     "unit": "",
-                    "text": "covers no face: later rows cover all of its pick; it is left out of the files",
-                    "fix": "Remove it, or move it down the schedule.",
+                    "text": f"covers no face: {why}; it is left out of the files",
+                    "fix": "Remove it, or move it down the schedule."
+                    if held
+                    else "Pick its faces anew, or remove it.",
+                }
+            )
+    return out
+
+
+def _untrue(project: LaidProject) -> list[dict[str, object]]:
+    """The finishes that are far from true to scale."""
+    out: list[dict[str, object]] = []
+    for key in project.keys:
+        true = project.figures(key).true_share
+        if len(project.drawn(key)) and true < FAR:
+            out.append(
+                {
+                    "what": "untrue",
+                    "finish": key,
+                    "amount": true * 100,
+                    "unit": "%",
+                    "text": "of it is true to scale within 5 %: on the rest the pattern is squeezed or stretched",
+                    "fix": "Try all projections on it, or divide it and lay each part by its own.",
                 }
             )
     return out
@@ -89,6 +118,11 @@ def _notes(project: LaidProject) -> list[str]:
             out.append(f"{key} {finish.name}: files do not blend; each face takes its strongest axis")
         if not finish.tile:
             out.append(f"{key} {finish.name}: the faces are cut along the single sheet's outline")
+        joints = project.figures(key).joints_m
+        if joints > SMALLEST_M:
+            out.append(
+                f"{key} {finish.name}: at {joints:.2f} m of edges the joints run on, but the image is another"
+            )
     return out
 
 
@@ -135,9 +169,9 @@ def files(project_id: int, kind: str) -> Response:
     with database().reading() as db:
         project = project_or_404(db, project_id)
         project_laid = laid(db, project)
-        looks = looks_of(db, project_laid)
+        looks, source = looks_of(db, project_laid), source_images(db, project)
     with COMPUTING:
-        model = project_laid.as_written(looks)
+        model = project_laid.as_written(looks, *source)
         stem = safe_file_name(project.name)
         convention = Convention.of(project.model["unit"], project.model["up"])
         written = handover_files(model, f".{kind}", stem, convention)

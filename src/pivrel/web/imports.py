@@ -16,12 +16,15 @@ from flask import Blueprint, Response, abort, current_app, jsonify, request
 from pydantic import BaseModel, ConfigDict, Field
 
 from pivrel.core.geometry.faults import Fault, Key, mended
+from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats import READABLE, FormatError, Imported, suffix_of
+from pivrel.formats import MM, READABLE, FormatError, Imported, suffix_of
+from pivrel.formats.guessing import readings
 from pivrel.importing.job import Asked, Job
-from pivrel.importing.picture import BUILDING_MM, draw_check
+from pivrel.importing.picture import beside, draw_check
 from pivrel.importing.report import finding
 from pivrel.laid_project import COMPUTING
+from pivrel.project_looks import mean_color
 from pivrel.store import archive, blobs, projects
 from pivrel.web.context import database, rounded
 from pivrel.web.projects import model_facts, uploaded
@@ -41,6 +44,8 @@ class Reading(BaseModel):
     model_config = ConfigDict(extra="forbid")
     unit: Unit | None = None
     up: Up | None = None
+    size_mm: Annotated[float, Field(gt=0, le=1e9)] | None = None
+    """About how large the largest side is, where that is known: the unit is then guessed by it."""
 
 
 class Opening(Reading):
@@ -68,7 +73,7 @@ class Waiting:
 
     def imported(self, reading: Reading) -> Imported:
         """The model with its numbers read as asked."""
-        return self.read[0].read_as(reading.unit, reading.up)
+        return self.read[0].read_as(reading.unit, reading.up, reading.size_mm)
 
     def model(self, opening: Opening) -> tuple[Imported, dict[str, Any]]:
         """The model as it shall be opened, and what a project keeps of it."""
@@ -116,9 +121,13 @@ class Imports:
             found.job.stop()
 
 
-def keep_files(db: sqlite3.Connection, waiting: Waiting, facts: dict[str, Any]) -> None:
-    """Keeps the files of an import as they came, and notes them in the model's facts."""
+def keep_files(db: sqlite3.Connection, waiting: Waiting, imported: Imported, facts: dict[str, Any]) -> None:
+    """Keeps the files of an import as they came, and the images of its materials, and notes both in the facts."""
     facts["files"] = [blobs.put_original(db, *file) for file in waiting.files.items()]
+    facts["images"] = [
+        {"name": imported.image_names.get(sha256, ""), "sha256": blobs.put(db, image.data, image.mime)}
+        for sha256, image in imported.images.items()
+    ]
 
 
 def imports() -> Imports:
@@ -169,6 +178,7 @@ def progress(number: int) -> dict[str, Any]:
     imported = waiting.imported(reading)
     mesh = imported.mesh
     size = np.ptp(mesh.bounds(), axis=0)
+    thing = beside(float(size.max()))
     return {
         **told,
         **model_facts(imported, job.asked.name),
@@ -176,11 +186,19 @@ def progress(number: int) -> dict[str, Any]:
         "asks_unit": imported.asks,
         "faces": mesh.face_count,
         "size_mm": rounded(size, 3),
-        "building": bool(size.max() > BUILDING_MM),
+        "beside": thing.words if thing else None,
+        "why": imported.why,
+        "readings": readings(float(size.max()) / MM[imported.unit]),
+        **source_counts(mesh, len(imported.images)),
         "findings": [finding(fault).as_json() for fault in waiting.read[1]],
         "exact": _exact_kinds(mesh.exact),
         "storeys": list(dict.fromkeys(s for s in mesh.part_storeys if s)),
     }
+
+
+def source_counts(mesh: Mesh, images: int) -> dict[str, int]:
+    """How many materials, images and UV sets a model brings."""
+    return {"materials": len(mesh.sources), "images": images, "uv_sets": len(mesh.uv_sets)}
 
 
 def _exact_kinds(exact: Any) -> dict[str, int]:
@@ -197,7 +215,8 @@ def picture(number: int) -> Response:
     imported = waiting.imported(Reading.model_validate(asked))
     faces = next((f.faces for f in waiting.read[1] if f.key == marked), np.empty(0, np.int32))
     with COMPUTING:
-        return Response(draw_check(Surface(imported.mesh), faces), mimetype="image/jpeg")
+        colors = np.array([mean_color(s, imported.images) for s in imported.mesh.sources]).reshape(-1, 3)
+        return Response(draw_check(Surface(imported.mesh), faces, colors), mimetype="image/jpeg")
 
 
 @bp.post("/imports/<int:number>/project")
@@ -206,9 +225,10 @@ def make_project(number: int) -> tuple[Response, int]:
     opening = Opening.model_validate(request.get_json())
     waiting = imports().get(number)
     imported, facts = waiting.model(opening)
+    data = blobs.mesh_data(imported.mesh)
     with database().transaction() as db:
-        keep_files(db, waiting, facts)
-        mesh = blobs.put_mesh(db, imported.mesh)
+        keep_files(db, waiting, imported, facts)
+        mesh = blobs.put(db, data, blobs.MESH_MIME)
         stem = PurePosixPath(waiting.job.asked.name).stem
         project_id = projects.create(db, opening.name or stem, mesh, facts)
     imports().drop(number)

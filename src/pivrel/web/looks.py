@@ -7,6 +7,9 @@ from typing import Any
 import numpy as np
 from flask import Blueprint, Response, abort, jsonify, request
 
+from pivrel.core.arrays import Ints
+from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.geometry.topology import Topology
 from pivrel.core.laying import BARE
 from pivrel.core.measure.grain_strokes import MOST, grain_strokes
 from pivrel.laid_project import COMPUTING, LaidProject
@@ -29,7 +32,7 @@ def stretch_look(project_id: int) -> Response:
         low, high = np.ones(count, "<f4"), np.ones(count, "<f4")
         kind = np.ones(count, np.uint8)
         for key in laid.keys:
-            faces, found = laid.faces(key), laid.face_stretch(key)
+            faces, found = laid.drawn(key), laid.face_stretch(key)
             low[faces], high[faces], kind[faces] = found.low, found.high, found.kind
     return packet({}, low=low, high=high, kind=kind)
 
@@ -39,6 +42,7 @@ def seams_look(project_id: int) -> Response:
     """Where the pattern breaks within a finish: lines (E, 2, 3) float32 from the view's origin.
 
     gap: (E,) mm; row: (E,) of the schedule. The header has their length in m and the worst gap with its place.
+    joints (J, 2, 3): where the images differ, but the joints of both sides run on; joints_m: how long that is.
     """
     _, laid = laid_by_id(project_id)
     with COMPUTING:
@@ -47,13 +51,14 @@ def seams_look(project_id: int) -> Response:
         lines: list[Any] = [np.zeros((0, 2, 3))]
         gaps: list[Any] = [np.zeros(0)]
         rows: list[Any] = [np.zeros(0)]
-        length = 0.0
+        joints: list[Any] = [np.zeros((0, 2, 3))]
+        length = joints_m = 0.0
         for row, key in enumerate(laid.keys):
             seams = laid.seams(key)
-            broken = ~seams.matched
-            start = seams.pairs[broken, 0]
-            ends = np.stack([mesh.corners[start], mesh.corners[topology.next_corner[start]]], axis=1)
-            lines.append(near[ends])
+            broken = seams.broken & (seams.length_mm > 0)
+            lines.append(near[_ends(mesh, topology, seams.pairs[broken, 0])])
+            joints.append(near[_ends(mesh, topology, seams.pairs[seams.joints, 0])])
+            joints_m += float(seams.length_mm[seams.joints].sum()) / 1000
             gaps.append(seams.gap_mm[broken])
             rows.append(np.full(int(broken.sum()), row))
             length += float(seams.length_mm[broken].sum()) / 1000
@@ -61,12 +66,23 @@ def seams_look(project_id: int) -> Response:
     worst = int(np.argmax(gap)) if len(gap) else None
     header = {
         "length_m": length,
+        "joints_m": joints_m,
         "worst_gap_mm": float(gap[worst]) if worst is not None else 0.0,
         "worst_at": line[worst].mean(axis=0).tolist() if worst is not None else None,
     }
     return packet(
-        header, lines=line.astype("<f4"), gap=gap.astype("<f4"), row=np.concatenate(rows).astype("<i2")
+        header,
+        lines=line.astype("<f4"),
+        gap=gap.astype("<f4"),
+        row=np.concatenate(rows).astype("<i2"),
+        joints=np.concatenate(joints).astype("<f4"),
     )
+
+
+def _ends(mesh: Mesh, topology: Topology, start: Ints) -> Ints:
+    """(E, 2) the points at the ends of half-edges."""
+    ends: Ints = np.stack([mesh.corners[start], mesh.corners[topology.next_corner[start]]], axis=1)
+    return ends
 
 
 @bp.get("/projects/<int:project_id>/looks/grain")
@@ -84,7 +100,7 @@ def grain_look(project_id: int) -> Response:
         strokes: list[Any] = [np.zeros((0, 2, 3))]
         for key in laid.keys:
             strokes.append(
-                grain_strokes(surface, laid.finish(key), laid.faces(key), laid.settled(key), spacing)
+                grain_strokes(surface, laid.finish(key), laid.drawn(key), laid.settled(key), spacing)
             )
         lines = np.concatenate(strokes) - np.array(view_origin(surface.bounds))
     return packet({"spacing_mm": spacing}, lines=lines.astype("<f4"))
@@ -113,7 +129,7 @@ def face(project_id: int, face: int) -> Response:
 
 def _laid_face(laid: LaidProject, key: str, face: int) -> dict[str, Any]:
     found = laid.face_stretch(key)
-    at = int(np.searchsorted(laid.faces(key), face))
+    at = int(np.searchsorted(laid.drawn(key), face))
     return {
         "finish": key,
         "name": laid.finish(key).name,

@@ -21,10 +21,9 @@ YEAR = 31536000
 def image(sha256: str) -> Response:
     """An image as it is kept; with ?size= a small picture of it, with ?view no larger than the view takes."""
     with database().reading() as db:
-        found = blobs.get(db, sha256)
-    if found is None or not found[1].startswith("image/"):
+        shown = blobs.get_image(db, sha256)
+    if shown is None:
         abort(404, "there is no such image")
-    shown = Image(*found)
     size = request.args.get("size", type=int)
     if size:
         shown = thumbnail(shown, min(max(size, 16), VIEW_PIXELS))

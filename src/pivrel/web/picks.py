@@ -85,7 +85,7 @@ class Region(Asked):
 class Figure(Asked):
     """The faces behind a figure: of one finish, or the bare ones."""
 
-    figure: Literal["bare", "covered", "smeared", "mirrored", "seams"]
+    figure: Literal["bare", "covered", "untrue", "smeared", "mirrored", "seams"]
     finish: str | None = None
 
 
@@ -188,8 +188,11 @@ def _figure(laid: LaidProject, figure: Figure) -> Pick:
         return laid.finish(figure.finish).pick
     figures = laid.figures(figure.finish)
     faces = {
-        "smeared": figures.smeared_faces, "mirrored": figures.mirrored_faces, "seams": figures.seam_faces
-    }[figure.figure]  # fmt: skip
+        "untrue": figures.untrue_faces,
+        "smeared": figures.smeared_faces,
+        "mirrored": figures.mirrored_faces,
+        "seams": figures.seam_faces,
+    }[figure.figure]
     return picks.Faces(tuple(faces.tolist()))
 
 

@@ -13,13 +13,14 @@ from pivrel.core.finish import Finish
 from pivrel.core.laying import lay, settle
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import Cylindrical, Spherical
-from pivrel.core.trials import Trial, trials
+from pivrel.core.trials import GOOD, Trial, advice, trials
 from pivrel.edits import EditError
 from pivrel.laid_project import COMPUTING, LaidProject, fit_of, sheet_of
+from pivrel.project_looks import laid
 from pivrel.recipe import DatumModel, PickModel, ProjectionModel, projection_json
 from pivrel.store import projects
 from pivrel.web.asked import AimModel, Asked
-from pivrel.web.context import database, laid, laid_by_id, project_or_404, rounded
+from pivrel.web.context import database, laid_by_id, project_or_404, rounded
 from pivrel.web.packet import packet
 
 bp = Blueprint("placing", __name__)
@@ -67,6 +68,7 @@ def roundness(project_id: int, finish: str) -> Response:
     return jsonify(
         {
             "residual_mm": found.residual_mm,
+            "share": found.share,
             "radius_mm": found.radius_mm,
             "half_angle_deg": found.half_angle_deg,
             "datum": DatumModel.of(found.datum).model_dump(mode="json"),
@@ -126,7 +128,8 @@ def run_trials(project_id: int) -> Response:
             f"st_{at}": lay(surface, t.finish, faces, settle(surface, t.finish, faces), np.float32)
             for at, t in enumerate(found)
         }
-    return packet({"trials": [_told(t) for t in found]}, faces=faces.astype("<u4"), **arrays)
+    header = {"trials": [_told(t) for t in found], "good": GOOD, "advice": advice(found)}
+    return packet(header, faces=faces.astype("<u4"), **arrays)
 
 
 def _on_trial(project: LaidProject, asked: TrialRequest, library: dict[str, Any]) -> Finish:
@@ -157,4 +160,6 @@ def _told(trial: Trial) -> dict[str, Any]:
         "seams_m": f.seams_m,
         "area_m2": f.area_m2,
         "residual_mm": trial.fit.residual_mm,
+        "share": trial.fit.share,
+        "joints_m": f.joints_m,
     }

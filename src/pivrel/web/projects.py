@@ -11,11 +11,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from werkzeug.datastructures import FileStorage
 
 from pivrel.formats import FormatError, Imported, suffix_of
-from pivrel.laid_project import COMPUTING
-from pivrel.materials.images import thumbnail
-from pivrel.picture import draw
+from pivrel.project_looks import picture_of
 from pivrel.store import archive, blobs, projects
-from pivrel.web.context import database, laid, looks_of, project_or_404
+from pivrel.web.context import database, project_or_404
 from pivrel.web.state import project_state
 
 bp = Blueprint("projects", __name__)
@@ -74,6 +72,16 @@ def open_project_file() -> tuple[Response, int]:
         return jsonify({"id": archive.add(db, named[0])}), 201
 
 
+@bp.get("/projects/<int:project_id>/pulse")
+def pulse(project_id: int) -> dict[str, int]:
+    """Which state a project is in, for pages that follow each other: told in a moment, whatever else is done."""
+    with database().reading() as db:
+        row = db.execute("SELECT revision, aside FROM project WHERE id = ?", (project_id,)).fetchone()
+    if row is None:
+        abort(404, f"there is no project {project_id}")
+    return {"revision": row["revision"], "aside": row["aside"]}
+
+
 @bp.get("/projects/<int:project_id>")
 def state(project_id: int) -> Response:
     """A project as the browser sees it."""
@@ -112,18 +120,7 @@ def picture(project_id: int) -> Response:
     """A small picture of the model with its finishes."""
     with database().reading() as db:
         project = project_or_404(db, project_id)
-        project_laid = laid(db, project)
-        looks = looks_of(db, project_laid)
-    with COMPUTING:
-        model = project_laid.as_written(looks)
-        images = [look.images.get("base_color") for look in model.looks]
-        data = draw(
-            model.surface,
-            model.face_finish,
-            model.st,
-            [thumbnail(i, 128) if i else None for i in images],
-            [f.material.repeat_mm for f in model.finishes],
-        )
+        data = picture_of(db, project)
     response = Response(data, mimetype="image/jpeg")
     # The address carries the revision, so a picture never goes stale.
     response.cache_control.max_age = 86400

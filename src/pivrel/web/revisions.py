@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import replace as replace_fields
 from typing import Any
 
 from flask import Blueprint, Response, abort, jsonify, request
 
 from pivrel.core.geometry.surface import Surface
+from pivrel.formats import MM, Imported
 from pivrel.laid_project import COMPUTING
-from pivrel.revision import Item, listed, read_list, revised
+from pivrel.placing_model import Reading, move_between, moved_mesh
+from pivrel.project_looks import laid
+from pivrel.revision import Item, Revision, listed, read_list, revised
 from pivrel.store import blobs, journal, projects
-from pivrel.web.context import database, laid, project_or_404
+from pivrel.store.projects import Contents, Project
+from pivrel.web.context import database, project_or_404
 from pivrel.web.imports import Opening, imports, keep_files
 from pivrel.web.state import project_state
 
@@ -29,20 +34,60 @@ def replace(project_id: int) -> Response:
     """The project with the newer model; one edit, so that undo brings the old one back."""
     asked = Revising.model_validate(request.get_json())
     waiting = imports().get(asked.import_id)
-    imported, facts = waiting.model(asked)
-    with database().transaction() as db:
+    with database().reading() as db:
         project = project_or_404(db, project_id)
+        journal.check_based(db, project_id, asked.revision)
         before = projects.contents(db, project_id)
-        with COMPUTING:
-            done = revised(before, laid(db, project, before).surface, Surface(imported.mesh))
-        keep_files(db, waiting, facts)
+        old = laid(db, project, before).surface
+    imported, facts = waiting.model(asked)
+    imported, done, said = _carried_over(project, before, old, imported)
+    facts |= {"unit": imported.unit, "up": imported.up, **_placing_of(project)}
+    mesh = blobs.mesh_data(imported.mesh)
+    with database().transaction() as db:
+        keep_files(db, waiting, imported, facts)
         facts["revision"] = blobs.put(db, listed(done.items), "application/json")
-        change = journal.model_change(project, blobs.put_mesh(db, imported.mesh), facts)
+        change = journal.model_change(project, blobs.put(db, mesh, blobs.MESH_MIME), facts)
         changes = [change, *journal.changes_between(before, done.contents)]
         journal.write(db, project_id, asked.revision, f"newer model {waiting.job.asked.name}", changes)
-        state = project_state(db, project_or_404(db, project_id))
     imports().drop(asked.import_id)
-    return jsonify(state)
+    with database().reading() as db:
+        state = project_state(db, project_or_404(db, project_id))
+    return jsonify({**state, "said": said})
+
+
+def _placing_of(project: Project) -> dict[str, Any]:
+    """What a newer model takes over of how the one before was placed."""
+    return {key: project.model[key] for key in ("shift_mm", "placed") if project.model.get(key)}
+
+
+def _carried_over(
+    project: Project, before: Contents, old: Surface, imported: Imported
+) -> tuple[Imported, Revision, str | None]:
+    """The newer model read as the one before is, and what became of the finishes.
+
+    A file that states no unit, and that is the old model but for the size of a unit, is read in that unit.
+    """
+    said = None
+    placed = Reading.of(project.model)
+    if project.model.get("placed"):
+        move = move_between(Reading(imported.unit, imported.up), placed)
+        imported = replace_fields(
+            imported, mesh=moved_mesh(imported.mesh, move), unit=placed.unit, up=placed.up
+        )
+    with COMPUTING:
+        done = revised(before, old, Surface(imported.mesh))
+        unit = _unit_meant(imported, done.scale)
+        if imported.asks and unit != imported.unit:
+            imported = imported.read_as(unit, imported.up)
+            done = revised(before, old, Surface(imported.mesh))
+            said = f"the newer file has its numbers in {unit}, so that the model has the size that it had"
+    return imported, done, said
+
+
+def _unit_meant(imported: Imported, scale: float) -> str:
+    """The unit in which a model has the size of the one before; its own where no unit makes up for the scale."""
+    wanted = MM[imported.unit] / scale
+    return next((unit for unit, mm in MM.items() if abs(mm - wanted) <= 1e-3 * wanted), imported.unit)
 
 
 def _items(project_id: int) -> tuple[list[Item], Any]:
@@ -60,6 +105,8 @@ def _items(project_id: int) -> tuple[list[Item], Any]:
 def revision(project_id: int) -> Response:
     """What the newer model changed, item by item; open: whether a doubtful one still waits for an answer."""
     items, project = _items(project_id)
+    with database().reading() as db:
+        answered = set(project_or_404(db, project_id).model.get("answered", ()))
     face_finish = project.covering().face_finish
     rows = {key: row for row, key in enumerate(project.keys)}
     return jsonify(
@@ -67,11 +114,17 @@ def revision(project_id: int) -> Response:
             {
                 **{k: v for k, v in vars(item).items() if k != "faces"},
                 "faces": len(item.faces),
-                "open": item.what == "doubtful"
-                and item.was in rows
-                and bool((face_finish[item.faces] != rows[item.was]).any()),
+                "open": number not in answered
+                and (
+                    item.asks
+                    or (
+                        item.what == "doubtful"
+                        and item.was in rows
+                        and bool((face_finish[item.faces] != rows[item.was]).any())
+                    )
+                ),
             }
-            for item in items
+            for number, item in enumerate(items)
         ]
     )
 

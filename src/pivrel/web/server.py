@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import socket
 from pathlib import Path
 
@@ -15,6 +16,8 @@ from pivrel.web.app import MAX_UPLOAD, STATIC, create_app
 def run(data: Path, host: str, port: int) -> None:
     """Serves until stopped, and prints the address once it answers."""
     keep_freed_memory()
+    # A request that waits a moment for a thread is nothing to be told of.
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     database = Database(data)
     if not (STATIC / "index.html").is_file():
         raise SystemExit("error: the front end is not built; run 'make setup' first")

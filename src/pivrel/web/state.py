@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import sqlite3
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 
+from pivrel.core.geometry.mesh import SourceMaterial
 from pivrel.laid_project import LaidProject
 from pivrel.materials.checker import square_for
+from pivrel.project_looks import laid
 from pivrel.store import journal
 from pivrel.store.projects import Project
-from pivrel.web.context import laid, rounded
+from pivrel.web.context import rounded
 from pivrel.web.words import pick_in_words
 
 
@@ -29,15 +32,18 @@ def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
     surface = project_laid.surface
     bounds = surface.bounds
     bare = project_laid.bare()
+    areas, bare_m2 = project_laid.shown_areas()
     return {
         "id": project.id,
         "name": project.name,
         "demo": project.demo,
         "revision": project.revision,
+        "aside": project.aside,
         "undo": undo,
         "redo": redo,
         "model": {
-            **{k: v for k, v in project.model.items() if k != "revision"},
+            **{k: v for k, v in project.model.items() if k not in ("revision", "answered", "images")},
+            "shift_mm": project.model.get("shift_mm") or [0.0, 0.0, 0.0],
             "revised": project.model.get("revision") is not None,
             "mesh": project.mesh,
             "faces": surface.mesh.face_count,
@@ -50,12 +56,13 @@ def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
             "exact": bool(surface.mesh.exact),
             "elements": any(surface.mesh.part_elements),
             "storeys": any(surface.mesh.part_storeys),
-            "sources": len(surface.mesh.sources),
+            "sources": [_source(source) for source in surface.mesh.sources],
+            "uv_sets": len(surface.mesh.uv_sets),
         },
         "materials": {
             key: {"key": key, **document.body} for key, document in project_laid.contents.materials.items()
         },
-        "finishes": [_finish(project_laid, key) for key in project_laid.keys],
+        "finishes": [_finish(project_laid, key, areas[key]) for key in project_laid.keys],
         "pick_sets": [
             {
                 "key": key,
@@ -69,15 +76,20 @@ def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
         "cover_key": project_laid.cover_key,
         "bare": {
             "faces": len(bare),
-            "area_m2": project_laid.covering().bare_m2,
+            "area_m2": bare_m2,
         },
     }
 
 
-def _finish(project: LaidProject, key: str) -> dict[str, Any]:
+def _source(source: SourceMaterial) -> dict[str, Any]:
+    """A material that the model brought, as the view draws it."""
+    return {**asdict(source), "textures": {channel: asdict(texture) for channel, texture in source.textures}}
+
+
+def _finish(project: LaidProject, key: str, area_m2: float) -> dict[str, Any]:
     body = project.contents.finishes[key].body
     finish = project.finish(key)
-    faces = project.faces(key)
+    faces = project.drawn(key)
     width, height = finish.material.repeat_mm
     return {
         "key": key,
@@ -98,7 +110,7 @@ def _finish(project: LaidProject, key: str) -> dict[str, Any]:
             for a in body.get("adjust") or ()
         ],
         "faces": len(faces),
-        "drawn_faces": len(project.drawn(key)),
-        "area_m2": project.area_m2(key),
+        "held": bool(len(project.held(key))),
+        "area_m2": area_m2,
         "laying_key": project.laying_key(key),
     }

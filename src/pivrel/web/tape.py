@@ -67,7 +67,7 @@ def _under(project: LaidProject, tape: Tape) -> str | None:
 
 def _counted(project: LaidProject, tape: Tape, key: str) -> dict[str, Any]:
     finish = project.finish(key)
-    final = lay_by_corner(project.surface, finish, project.faces(key), project.settled(key))
+    final = lay_by_corner(project.surface, finish, project.drawn(key), project.settled(key))
     along, up = sheet_between(project.surface, tape, final).tolist()
     width, height = finish.material.repeat_mm
     unit = units_of(finish.material)

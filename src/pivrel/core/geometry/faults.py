@@ -156,7 +156,8 @@ def _turned(mesh: Mesh, faces: Mask) -> Mesh:
     normals = mesh.normals
     if normals is not None:
         normals = np.where(over[:, None], -normals[order], normals).astype(np.float32)
-    return replace(mesh, corners=mesh.corners[order], normals=normals)
+    uv_sets = tuple(uv[order] for uv in mesh.uv_sets)
+    return replace(mesh, corners=mesh.corners[order], normals=normals, uv_sets=uv_sets)
 
 
 def kept(mesh: Mesh, faces: Mask) -> Mesh:
@@ -174,4 +175,5 @@ def kept(mesh: Mesh, faces: Mask) -> Mesh:
         face_patch=None if mesh.face_patch is None else mesh.face_patch[faces],
         part_elements=tuple(mesh.part_elements[p] for p in parts) if mesh.part_elements else (),
         part_storeys=tuple(mesh.part_storeys[p] for p in parts) if mesh.part_storeys else (),
+        uv_sets=tuple(uv[corners] for uv in mesh.uv_sets),
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from itertools import accumulate
+from typing import Literal
 
 import numpy as np
 
@@ -15,15 +16,57 @@ class MeshError(ValueError):
     """A mesh that contradicts itself; the message says what and where in one sentence."""
 
 
+Wrap = Literal["repeat", "clamp", "mirror"]
+
+
+@dataclass(frozen=True)
+class SourceTexture:
+    """An image that the model file gives a channel of a material.
+
+    image: the content hash of its bytes. uv_set: which of the mesh's UV sets it lies by. wrap: along and
+    up. offset, scale, turn: applied to the UVs, v counted from the top, before the image is looked up (turn in
+    radians; as in glTF's KHR_texture_transform). factor: the strength of a normal map or of occlusion.
+    """
+
+    image: str
+    uv_set: int = 0
+    wrap: tuple[Wrap, Wrap] = ("repeat", "repeat")
+    offset: tuple[float, float] = (0.0, 0.0)
+    scale: tuple[float, float] = (1.0, 1.0)
+    turn: float = 0.0
+    factor: float = 1.0
+
+    @property
+    def is_moved(self) -> bool:
+        """Whether the UVs are changed before the image is looked up."""
+        return (self.offset, self.scale, self.turn) != ((0.0, 0.0), (1.0, 1.0), 0.0)
+
+
 @dataclass(frozen=True)
 class SourceMaterial:
-    """What the model file called the material of a face: kept for hand-over of bare faces.
+    """The material that the model file gives a face: shown and handed over where no finish lies.
 
-    rgba: linear base color, each component 0 to 1.
+    rgba: linear base color, each component 0 to 1. metallic, roughness: factors, None where the file
+    states none. emissive: linear. alpha: how the base color's alpha counts; below cutoff a "mask" hides.
+    textures: by channel: base_color, normal, metallic_roughness (packed in blue and green), roughness,
+    metallic, occlusion, emissive, alpha, height. stated: lines of an MTL that have no meaning here, as they
+    came.
     """
 
     name: str
     rgba: tuple[float, float, float, float] = (0.8, 0.8, 0.8, 1.0)
+    metallic: float | None = None
+    roughness: float | None = None
+    emissive: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    alpha: Literal["opaque", "mask", "blend"] = "opaque"
+    cutoff: float = 0.5
+    double_sided: bool = False
+    textures: tuple[tuple[str, SourceTexture], ...] = ()
+    stated: tuple[str, ...] = ()
+
+    def texture(self, channel: str) -> SourceTexture | None:
+        """The texture of a channel, or None."""
+        return next((texture for name, texture in self.textures if name == channel), None)
 
 
 @dataclass(frozen=True)
@@ -36,6 +79,8 @@ class Mesh:
     face_part: (F,) int32 into part_names.
     normals: (C, 3) float32 unit shading normals as the file gave them, or None.
     face_source: (F,) int32 into sources, -1 where the file names no material.
+    uv_sets: of each texture coordinate set of the file (C, 2) float64 by corner, v up; NaN where a corner
+        has none.
     face_patch: (F,) int32 into exact, the B-rep face that each face is a piece of, or None where the
         file states none.
     exact: the surface of each such patch.
@@ -54,6 +99,7 @@ class Mesh:
     exact: tuple[ExactSurface, ...] = ()
     part_elements: tuple[str, ...] = ()
     part_storeys: tuple[str, ...] = ()
+    uv_sets: tuple[Floats, ...] = ()
 
     @property
     def face_count(self) -> int:
@@ -102,6 +148,7 @@ def _check_shapes(mesh: Mesh) -> None:
         and (mesh.normals is None or mesh.normals.shape == (corners, 3))
         and (mesh.face_source is None or mesh.face_source.shape == (faces,))
         and (mesh.face_patch is None or mesh.face_patch.shape == (faces,))
+        and all(uv.shape == (corners, 2) for uv in mesh.uv_sets)
         and len(mesh.part_elements) in (0, len(mesh.part_names))
         and len(mesh.part_storeys) in (0, len(mesh.part_names))
     )
@@ -144,6 +191,7 @@ def merged(meshes: list[Mesh]) -> Mesh:
     patches = [m.face_patch + patch_base[i] for i, m in enumerate(meshes) if m.face_patch is not None]
     stated = len(patches) == len(meshes)
     told = all(m.part_elements for m in meshes)
+    sets = max(len(m.uv_sets) for m in meshes)
     return Mesh(
         points=np.concatenate([m.points for m in meshes]),
         corners=np.concatenate([m.corners + point_base[i] for i, m in enumerate(meshes)]).astype(np.int32),
@@ -157,7 +205,13 @@ def merged(meshes: list[Mesh]) -> Mesh:
         exact=tuple(exact for m in meshes for exact in m.exact) if stated else (),
         part_elements=tuple(name for m in meshes for name in m.part_elements) if told else (),
         part_storeys=tuple(name for m in meshes for name in m.part_storeys) if told else (),
+        uv_sets=tuple(np.concatenate([_uv_set(m, k) for m in meshes]) for k in range(sets)),
     )
+
+
+def _uv_set(mesh: Mesh, number: int) -> Floats:
+    """A UV set of a mesh, NaN throughout where it has no such set."""
+    return mesh.uv_sets[number] if number < len(mesh.uv_sets) else np.full((mesh.corner_count, 2), np.nan)
 
 
 def _bases(counts: list[int]) -> list[int]:

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numba import njit, prange, uintp
 
-from pivrel.core.arrays import Floats, Ints, Precision
+from pivrel.core.arrays import Floats, Ints, Mask, Precision
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection.affine import composed, corner_rows
@@ -222,8 +222,9 @@ def mean_radius(
 ) -> float:
     """The area-weighted mean distance in mm of the faces' centroids from the axis, or from the centre.
 
-    Caps do not count, unless there is nothing else. 1 mm where the faces have no area or all lie on
-    the axis: there is no radius to measure then.
+    Caps do not count, unless there is nothing else. Nor do shoulders, flanges and chamfers, where most of
+    the sides lie on one cylinder (`DOMINANT`): its own radius is what a label or a tile goes round. 1 mm
+    where the faces have no area or all lie on the axis: there is no radius to measure then.
     """
     normals = surface.normals[faces]
     caps = cap_sides(normals, datum, cap_angle_deg) > 0
@@ -231,6 +232,46 @@ def mean_radius(
     inside = surface.centroids[sides] @ datum.to_datum[:, :3].T + datum.to_datum[:, 3]
     weight = surface.face_areas[sides]
     distance = np.linalg.norm(inside if from_centre else inside[:, :2], axis=1)
+    if not from_centre:
+        weight = np.where(_on_one_cylinder(normals_of(surface, sides, datum), inside, weight), weight, 0.0)
     total = float(weight.sum())
     radius = float((weight * distance).sum()) / total if total > 0 else 0.0
     return radius if radius > ON_AXIS_MM else 1.0
+
+
+DOMINANT = 0.4
+"""A cylinder that holds this share of the sides' area is the shape that the sheet is rolled round."""
+
+STRAIGHT, RADIAL, WINDOW = np.sin(np.radians(3.0)), np.cos(np.radians(15.0)), 0.012
+"""Faces of a cylinder stand along its axis, look away from it, and are equally far to within this share; the
+middles of flat strips lie nearer to the axis than their edges, and their normals are exact."""
+
+
+def normals_of(surface: Surface, faces: Ints, datum: Datum) -> Floats:
+    """(K, 3) unit normals in datum coordinates."""
+    normals = surface.normals[faces] @ datum.axes.T
+    out: Floats = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
+    return out
+
+
+def _on_one_cylinder(normals: Floats, inside: Floats, weight: Floats) -> Mask:
+    """(K,) the faces on the cylinder about the axis that holds most of the area; all where none holds enough."""
+    every = np.ones(len(weight), bool)
+    distance = np.linalg.norm(inside[:, :2], axis=1)
+    along = (normals[:, :2] * inside[:, :2]).sum(axis=1)
+    straight = (
+        (np.abs(normals[:, 2]) <= STRAIGHT) & (np.abs(along) >= RADIAL * distance) & (distance > ON_AXIS_MM)
+    )
+    rows = np.flatnonzero(straight)
+    if not len(rows) or weight[rows].sum() < DOMINANT * weight.sum():
+        return every
+    rows = rows[np.argsort(distance[rows], kind="stable")]
+    total = np.concatenate([[0.0], np.cumsum(weight[rows])])
+    last = np.searchsorted(distance[rows], distance[rows] * (1 + 2 * WINDOW), side="right")
+    held = total[last] - total[:-1]
+    first = int(np.argmax(held))
+    if held[first] < DOMINANT * weight.sum():
+        return every
+    out = np.zeros(len(weight), bool)
+    out[rows[first : last[first]]] = True
+    return out

@@ -1,14 +1,28 @@
-"""The plane that fits a pick best."""
+"""The plane that serves a pick best."""
 
 from __future__ import annotations
 
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.geometry.fits.outward import EVEN, seen_side
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.measure.stretch import TOLERANCE
 
 DISTINCT = 0.999
 """Two spreads nearer to each other than this share do not tell a direction."""
+
+SERVED = 1 / (1 + TOLERANCE)
+"""A face at a smaller cosine to the plane is squeezed by more than the tolerance of a true scale."""
+
+FLAT = np.cos(np.radians(2.0))
+"""Faces this near to one direction are one plate, whose own direction is taken."""
+
+CANDIDATES = 96
+"""Directions that are tried, the largest areas first."""
+
+BETTER = 0.02
+"""Another direction has to serve this much more of the area to be preferred."""
 
 
 def surface_moments(surface: Surface, faces: Ints) -> tuple[Floats, Floats]:
@@ -32,24 +46,99 @@ def surface_moments(surface: Surface, faces: Ints) -> tuple[Floats, Floats]:
     return centre, moments
 
 
-def best_normal(surface: Surface, faces: Ints) -> Floats:
-    """(3,) the normal of the plane that fits best: area-weighted least squares of the distances.
+def served_share(surface: Surface, faces: Ints, direction: Floats) -> float:
+    """The share of the area that a plane with this normal (3,) lays true to scale."""
+    return _served(*_unit_normals(surface, faces), direction)
 
-    It looks to the side that the faces look to. A pick without a thinnest direction (a cube, a ball)
-    takes the direction in which most of its area looks.
+
+def best_normal(surface: Surface, faces: Ints, towards: Floats | None = None) -> Floats:
+    """(3,) the normal of the plane that serves most of a pick.
+
+    Served are faces that the plane lays true to scale. Where the plane of least squares (area-weighted)
+    serves as much as any, it is taken: it is the better one on surfaces that are nearly flat. Else it is
+    the direction that most of the area looks in, from either side: the larger plate of a bracket. It
+    looks outward for most of the area that is seen from outside; a sheet, or a body seen alike from both
+    sides, looks towards a direction (the viewer), where one is given.
     """
+    unit, area = _unit_normals(surface, faces)
+    z = _least_squares(surface, faces)
+    share = _served(unit, area, z)
+    for tried in _candidates(unit, area):
+        serves = _served(unit, area, tried)
+        if serves > share + BETTER:
+            z, share = tried, serves
+    return _turned_outward(surface, faces, z, towards)
+
+
+def _unit_normals(surface: Surface, faces: Ints) -> tuple[Floats, Floats]:
+    """(K, 3) unit normals and (K,) shares of the area; equal ones where nothing has any."""
+    normals = surface.normals[faces]
+    size = np.linalg.norm(normals, axis=1)
+    total = float(size.sum())
+    area = size / total if total > 0 else np.full(len(faces), 1 / max(len(faces), 1))
+    return normals / np.maximum(size, 1e-300)[:, None], area
+
+
+def _served(unit: Floats, area: Floats, direction: Floats) -> float:
+    return float(area[np.abs(unit @ direction) >= SERVED - 1e-9].sum())
+
+
+def _candidates(unit: Floats, area: Floats) -> Floats:
+    """(N, 3) the directions that most of the area looks in, each the mean of its plate."""
+    # Opposite directions are laid by the same plane.
+    folded = (
+        unit * np.where(unit[np.arange(len(unit)), np.argmax(np.abs(unit), axis=1)] < 0, -1.0, 1.0)[:, None]
+    )
+    seen, group = np.unique(np.round(folded, 2), axis=0, return_inverse=True)
+    held = np.bincount(group.reshape(-1), weights=area, minlength=len(seen))
+    out = []
+    for direction in seen[np.argsort(-held, kind="stable")[:CANDIDATES]]:
+        length = float(np.linalg.norm(direction))
+        if length == 0:
+            continue
+        for near in (SERVED, FLAT):
+            direction = direction / np.linalg.norm(direction)
+            cosine = unit @ direction
+            own = np.abs(cosine) >= near
+            if own.any():
+                direction = (area[own] * np.sign(cosine[own])) @ unit[own]
+                if np.linalg.norm(direction) == 0:
+                    break
+        else:
+            out.append(direction / np.linalg.norm(direction))
+    return np.array(out).reshape(-1, 3)
+
+
+def _least_squares(surface: Surface, faces: Ints) -> Floats:
+    """The normal of the plane of least squares; where no direction is thinnest (a cube, a ball), that in
+    which most of the area looks."""
     normals = surface.normals[faces]
     total, size = normals.sum(axis=0), np.linalg.norm(normals, axis=1).sum()
     spread, directions = np.linalg.eigh(surface_moments(surface, faces)[1])
     if spread[0] < DISTINCT * spread[1]:
-        z = directions[:, 0]
-    elif np.linalg.norm(total) > 1e-6 * size:
-        z = total / np.linalg.norm(total)
-    else:
-        unit = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
-        z = np.linalg.eigh(unit.T @ normals)[1][:, -1]
-    towards = float(total @ z)
-    if abs(towards) > 1e-6 * size:
-        return z if towards > 0 else -z
+        z: Floats = directions[:, 0]
+        return z
+    if np.linalg.norm(total) > 1e-6 * size:
+        mean: Floats = total / np.linalg.norm(total)
+        return mean
+    unit = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
+    most: Floats = np.linalg.eigh(unit.T @ normals)[1][:, -1]
+    return most
+
+
+def _turned_outward(surface: Surface, faces: Ints, z: Floats, towards: Floats | None) -> Floats:
+    seen = seen_side(surface, faces, z)
+    if abs(seen) > EVEN:
+        return z if seen > 0 else -z
+    if towards is not None and abs(float(towards @ z)) > 1e-6 * float(np.linalg.norm(towards)):
+        return z if towards @ z > 0 else -z
+    normals = surface.normals[faces]
+    looks = float(normals.sum(axis=0) @ z)
+    if abs(looks) > EVEN * np.linalg.norm(normals, axis=1).sum():
+        return z if looks > 0 else -z
+    # A board that is alike from both sides looks away from the middle of the model.
+    away = float((surface.points_of(faces).mean(axis=0) - surface.bounds.mean(axis=0)) @ z)
+    if abs(away) > 1e-3 * float(np.ptp(surface.bounds, axis=0).max()):
+        return z if away > 0 else -z
     # Neither way round is better: the way that its largest component is positive.
     return z if z[np.argmax(np.abs(z))] > 0 else -z

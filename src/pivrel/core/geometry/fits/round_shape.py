@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.optimize import least_squares
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.fits.frame import unit
+from pivrel.core.geometry.fits.inliers import RADIAL, WINDOW, Consensus, Middles, agreed, refined_axis
 from pivrel.core.geometry.surface import Surface
 
 CAP = np.cos(np.radians(45.0))
@@ -16,6 +17,11 @@ SAMPLE = 8000
 TRIED = 600
 """Points that the last fit sees, and those that a first guess of the axis is judged by."""
 DIRECTIONS = 150
+MIDDLES = 1200
+"""Faces that the search by normals sees."""
+LEAST_SHARE = 0.3
+"""A shape that less of the area agrees with says nothing of the pick."""
+SAME_AXIS = np.cos(np.radians(1.0))
 BETTER_AS_CONE = 0.6
 """A cone has one more number to fit with, so it must fit much better than the cylinder does."""
 
@@ -26,7 +32,8 @@ class RoundFit:
 
     point, axis: (3,) on the axis in mm, and its direction. radius_mm: at the point's height.
     half_angle_deg: 0 for a cylinder; the angle between a cone's axis and its side.
-    residual_mm: root mean square distance of the surface from the shape.
+    residual_mm: root mean square distance from the shape, of the faces that lie on it. share: of the
+    pick's area, that of these faces.
     """
 
     point: Floats
@@ -34,15 +41,17 @@ class RoundFit:
     radius_mm: float
     half_angle_deg: float
     residual_mm: float
+    share: float = 1.0
 
 
 @dataclass(frozen=True)
 class SphereFit:
-    """centre (3,) and radius in mm; residual_mm as for RoundFit."""
+    """centre (3,) and radius in mm; residual_mm and share as for RoundFit."""
 
     centre: Floats
     radius_mm: float
     residual_mm: float
+    share: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -164,21 +173,41 @@ def _refined(sample: _Sample, start: Floats, cone: bool) -> tuple[RoundFit, floa
 
 
 def fit_round(surface: Surface, faces: Ints, axis: Floats | None = None) -> RoundFit:
-    """The cylinder or cone that fits the sides of a pick; its caps are told apart and left out.
+    """The cylinder or cone that most of a pick lies on; shoulders, flanges and caps are told apart.
 
-    axis: (3,) a direction that is given rather than found. A first guess is judged for many
-    directions by the circle that the points make when seen along them; the best are refined by
-    nonlinear least squares of the distances.
+    axis: (3,) a direction that is given rather than found. Two ways are tried, and the one that more of
+    the area agrees with is taken: the faces' normals, which tell exact shapes from what is joined to
+    them, and least squares of all that stands along the axis, which noise does not mislead.
     """
     whole = _sampled(surface, faces)
     centre = whole.weights @ whole.points
     whole = _Sample(whole.points - centre, whole.weights, whole.normals, whole.ids)
-    if axis is not None:
-        u, v = _across(unit(axis))
-        sides = _sides(whole, unit(axis))
-        place, radius, off = _circle(sides.points @ np.column_stack([u, v]), sides.weights)
-        return RoundFit(centre + place[0] * u + place[1] * v, unit(axis), radius, 0.0, off)
+    middles = _middles(surface, faces, centre)
+    plain = _about(whole, unit(axis)) if axis is not None else _least_squares(whole)
+    loosely = _share_near(middles, plain)
+    found, share = plain, loosely
+    agreeing = _by_normals(whole, surface, faces, middles, axis)
+    if (
+        agreeing is not None
+        and agreeing.share > float(middles.weights[_lies_on(middles, plain)].sum()) + 0.01
+    ):
+        found, share = agreeing, agreeing.share
+    return RoundFit(
+        centre + found.point, found.axis, abs(found.radius_mm), found.half_angle_deg, found.residual_mm, share
+    )
 
+
+def _about(whole: _Sample, axis: Floats) -> RoundFit:
+    """The circle of least squares about a given direction."""
+    u, v = _across(axis)
+    sides = _sides(whole, axis)
+    place, radius, off = _circle(sides.points @ np.column_stack([u, v]), sides.weights)
+    return RoundFit(place[0] * u + place[1] * v, axis, radius, 0.0, off)
+
+
+def _least_squares(whole: _Sample) -> RoundFit:
+    """A first guess is judged for many directions by the circle that the points make when seen along them;
+    the best are refined by nonlinear least squares of the distances."""
     judged, few = [], whole.some(TRIED)
     directions = _directions(few)
     for direction in directions:
@@ -195,10 +224,89 @@ def fit_round(surface: Surface, faces: Ints, axis: Floats | None = None) -> Roun
             best = tried
     assert best is not None
     cone = best[0].half_angle_deg != 0.0
-    found, _ = _refined(_sides(whole, best[0].axis).merged().some(SAMPLE), best[0].axis, cone)
-    return RoundFit(
-        centre + found.point, found.axis, abs(found.radius_mm), found.half_angle_deg, found.residual_mm
+    return _refined(_sides(whole, best[0].axis).merged().some(SAMPLE), best[0].axis, cone)[0]
+
+
+def _middles(surface: Surface, faces: Ints, centre: Floats) -> Middles:
+    normals = surface.normals[faces]
+    size = np.linalg.norm(normals, axis=1)
+    return Middles(
+        surface.centroids[faces] - centre, normals / np.maximum(size, 1e-300)[:, None], _shares(size)
     )
+
+
+def _by_normals(
+    whole: _Sample, surface: Surface, faces: Ints, middles: Middles, axis: Floats | None
+) -> RoundFit | None:
+    """The shape that most faces agree with by their normals, refined on these alone; None where none do."""
+    kept = np.arange(len(faces))
+    if len(kept) > MIDDLES:
+        kept = np.random.default_rng(1).choice(len(kept), MIDDLES, replace=False)
+    few = Middles(middles.places[kept], middles.normals[kept], _shares(middles.weights[kept]))
+    best: Consensus | None = None
+    for cone in (False, True):
+        for start, slope in _axes_of(few, whole, axis, cone):
+            tried = agreed(few, start, slope)
+            if best is None or tried.share > best.share + (0.02 if cone else 1e-6):
+                best = tried
+    if best is None or best.share < LEAST_SHARE:
+        return None
+    held = np.zeros(len(faces), bool)
+    held[kept[best.held]] = True
+    sizes = np.diff(surface.mesh.face_start)[faces]
+    fit: RoundFit | None = None
+    for _ in range(3):
+        sample = whole.only(np.repeat(held, sizes)).merged().some(SAMPLE)
+        if len(sample.points) < 6:
+            return fit
+        start = best.axis if fit is None else fit.axis
+        if axis is None:
+            fit, _ = _refined(sample, start, abs(best.slope) > np.sin(np.radians(1.0)))
+        else:
+            fit = _about(sample, start)
+        held = _lies_on(middles, fit)
+        fit = replace(fit, share=float(middles.weights[held].sum()))
+    return fit
+
+
+def _axes_of(few: Middles, whole: _Sample, axis: Floats | None, cone: bool) -> list[tuple[Floats, float]]:
+    """Directions worth trying, each once, with the sine of the angle that faces have to them."""
+    if axis is not None:
+        return [] if cone else [(unit(axis), 0.0)]
+    found: list[tuple[Floats, float]] = []
+    for start in _directions(whole.some(TRIED)):
+        direction, slope = refined_axis(few, start, cone)
+        if all(abs(float(direction @ other)) < SAME_AXIS for other, _ in found):
+            found.append((direction, slope))
+    # Those that most of the area stands along.
+    found.sort(key=lambda f: -float(few.weights[np.abs(few.normals @ f[0] - f[1]) < 0.05].sum()))
+    return found[:6]
+
+
+def _off_shape(middles: Middles, fit: RoundFit) -> tuple[Floats, Floats]:
+    """(N,) how far face middles lie off a shape in mm, and the cosines of their normals to its own."""
+    near = middles.places - fit.point
+    height = near @ fit.axis
+    out = near - height[:, None] * fit.axis
+    distance = np.linalg.norm(out, axis=1)
+    slope = np.radians(fit.half_angle_deg)
+    off = (distance - abs(fit.radius_mm) - np.tan(slope) * height) * np.cos(slope)
+    own = out / np.maximum(distance, 1e-12)[:, None] * np.cos(slope) - np.sin(slope) * fit.axis
+    return off, np.abs((middles.normals * own).sum(axis=1))
+
+
+def _lies_on(middles: Middles, fit: RoundFit) -> Mask:
+    """(N,) the faces that lie on a shape and look away from it."""
+    off, cosine = _off_shape(middles, fit)
+    on_it: Mask = (np.abs(off) <= WINDOW * abs(fit.radius_mm)) & (cosine >= RADIAL)
+    return on_it
+
+
+def _share_near(middles: Middles, fit: RoundFit) -> float:
+    """The share of the area within a shape's own noise, whichever way its faces look."""
+    off, cosine = _off_shape(middles, fit)
+    near = np.abs(off) <= max(WINDOW * abs(fit.radius_mm), 2 * fit.residual_mm)
+    return float(middles.weights[near & (cosine > CAP)].sum())
 
 
 def _best_of_two(sample: _Sample, direction: Floats) -> tuple[RoundFit, float]:
@@ -227,4 +335,6 @@ def fit_sphere(surface: Surface, faces: Ints) -> SphereFit:
     ).x  # fmt: skip
     off = np.linalg.norm(points - found[:3], axis=1) - found[3]
     residual = float(np.sqrt((sample.weights * off**2).sum()))
-    return SphereFit(middle + found[:3], abs(float(found[3])), residual)
+    near = np.abs(off) <= max(WINDOW * abs(float(found[3])), 2 * residual)
+    share = float(sample.weights[near].sum() / sample.weights.sum())
+    return SphereFit(middle + found[:3], abs(float(found[3])), residual, share)

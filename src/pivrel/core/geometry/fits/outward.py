@@ -1,0 +1,70 @@
+"""The side from which faces are seen: outward where they belong to a body, undecided where they are a sheet."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from pivrel.core.arrays import Floats, Ints
+from pivrel.core.geometry.bodies import find_bodies
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.geometry.winding import winding_numbers
+
+JUDGED = 48
+"""Faces whose surroundings are looked at, the largest first: a hundred more change no answer."""
+
+WHOLE_MODEL = 200_000
+"""Triangles up to which all of the model may hide a face; above, only the bodies that the pick belongs to."""
+
+CLEAR = 0.2
+"""Winding numbers at the two sides of a face that differ by less are those of a sheet."""
+
+FACING = np.sqrt(0.5)
+"""Faces within 45 degrees of a direction, either way, are laid along it."""
+
+EVEN = 0.05
+"""Two sides that are seen equally to within this share of the area decide nothing."""
+
+
+def seen_side(surface: Surface, faces: Ints, direction: Floats) -> float:
+    """From -1 to 1: the share of the area that is seen from where the direction points, less that from behind.
+
+    Only faces that look along the direction, either way, count; those inside another body are seen from
+    nowhere, and a sheet's two sides are as good as each other.
+    """
+    normals = surface.normals[faces]
+    size = np.linalg.norm(normals, axis=1)
+    along = normals @ direction / np.maximum(size, 1e-300)
+    facing = faces[(np.abs(along) >= FACING) & (size > 0)]
+    if not len(facing):
+        return 0.0
+    facing = facing[np.argsort(-surface.face_areas[facing], kind="stable")[:JUDGED]]
+    area = surface.face_areas[facing]
+    unit = surface.normals[facing] / np.linalg.norm(surface.normals[facing], axis=1, keepdims=True)
+    sense = np.sign(unit @ direction)
+    return float((area * sense * _outward(surface, facing, unit)).sum() / area.sum())
+
+
+def _outward(surface: Surface, faces: Ints, unit: Floats) -> Floats:
+    """(K,) 1 where a face is seen from where its normal points, -1 from behind, 0 where neither is outside."""
+    triangles = surface.triangles
+    if len(triangles) > WHOLE_MODEL:
+        body = find_bodies(surface).body
+        triangles = triangles[np.isin(body, np.unique(body[faces]))[surface.triangle_face]]
+    corners = (surface.mesh.points[surface.mesh.corners[triangles[:, k]]] for k in range(3))
+    own = _places_on(surface, faces)
+    # Near enough that nothing lies between, far enough for the last digits of a solid angle.
+    off = np.maximum(1e-3 * np.sqrt(surface.face_areas[faces]), 1e-4)[:, None] * unit
+    found = np.abs(winding_numbers(np.concatenate([own + off, own - off]), *corners))
+    before, behind = found[: len(faces)], found[len(faces) :]
+    clear = np.abs(behind - before) >= CLEAR
+    out: Floats = np.where(clear, np.sign(behind - before), 0.0)
+    return out
+
+
+def _places_on(surface: Surface, faces: Ints) -> Floats:
+    """(K, 3) a place well within each face: the middle of its largest triangle."""
+    order = np.lexsort((-surface.triangle_areas, surface.triangle_face))
+    first = np.searchsorted(surface.triangle_face[order], faces)
+    largest = surface.triangles[order[first]]
+    middle: Floats = surface.mesh.points[surface.mesh.corners[largest]].mean(axis=1)
+    return middle

@@ -1,0 +1,245 @@
+"""Which old face each new face stands for: by geometry first, by the names of parts where that leaves it open."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.revision.faces import (
+    KEPT,
+    MOVED,
+    RESHAPED,
+    SAME_AREA,
+    SAME_DEG,
+    SAME_MM,
+    UNLIKELY,
+    Faces,
+    Match,
+    faces_of,
+    same_faces,
+)
+from pivrel.core.revision.surfaces import OtherSurface, faces_under
+from pivrel.core.revision.whole import STILL, Motion, candidates
+
+ENOUGH = 0.5
+"""A model, or a part, that keeps this share of its area in place has not moved."""
+
+BETTER = 0.15
+"""A motion of the whole model has to bring this much more of the area home than standing still."""
+
+MOSTLY = 0.5
+"""A face cut anew stands for an old one where this share of it lies there."""
+
+TURNED = 100.0
+
+PURE = 0.99
+"""A new part is one old part where this share of what is known of it comes from there."""
+
+
+def match(old: Surface, new: Surface) -> Match:
+    """Which old face each new face stands for."""
+    was, now = faces_of(old), faces_of(new)
+    likely = _by_name(old, new)
+    found = _in_place(was, now, likely, STILL)
+    motion = STILL
+    if now.area[found.at >= 0].sum() < ENOUGH * now.area.sum():
+        motion = _motion(old, new, was, now)
+        if motion is not STILL:
+            was = was.moved(motion)
+            found = _in_place(was, now, likely, motion)
+    at, confidence, moved, shift = found.at.copy(), found.confidence, found.moved, found.shift
+    rest = np.flatnonzero(at < 0).astype(np.int32)
+    under, share = faces_under(OtherSurface(old, motion), new, rest, -shift[now.part[rest]])
+    reshaped = (under >= 0) & (share >= MOSTLY)
+    at[rest[reshaped]], confidence[rest[reshaped]] = under[reshaped], RESHAPED
+    part, pure = _parts(was, now, at, likely, old, new)
+    same = np.unique(found.at[found.at >= 0])
+    left = _left(old, new, same, motion, part, shift)
+    _guessed(was, now, at, confidence, part, shift)
+    # What is asked for as a guess is not told as gone too.
+    left[at[(at >= 0) & (confidence == UNLIKELY)]] = 1.0
+    return Match(at.astype(np.int32), confidence, moved, part, pure, shift, motion, left)
+
+
+def _left(old: Surface, new: Surface, same: Ints, motion: Motion, part: Ints, shift: Floats) -> Floats:
+    """(F_old,) the share of each old face's area that lies on the new surface; same: those found whole."""
+    left = np.zeros(old.mesh.face_count)
+    rest = np.setdiff1d(np.arange(old.mesh.face_count), same).astype(np.int32)
+    went = np.zeros((len(old.mesh.part_names), 3))
+    went[part[part >= 0]] = shift[part >= 0]
+    left[rest] = faces_under(OtherSurface(new), old, rest, went[old.mesh.face_part[rest]], motion)[1]
+    left[same] = 1.0
+    return left
+
+
+@dataclass(frozen=True)
+class _Placed:
+    """What was found of each new face (at: row of the old one, or -1), and how far parts have shifted."""
+
+    at: Ints
+    confidence: Floats
+    moved: Mask
+    shift: Floats
+
+
+def _in_place(was: Faces, now: Faces, likely: Ints, motion: Motion) -> _Placed:
+    """Faces that are the same where they stood, or where their part has moved to."""
+    at = same_faces(was, now, likely)
+    confidence = np.where(at >= 0, KEPT if motion is STILL else MOVED, 0.0)
+    moved = np.full(len(at), motion is not STILL) & (at >= 0)
+    shift = np.zeros((len(likely), 3))
+    _shift_parts(was, now, at, confidence, moved, shift, likely)
+    return _Placed(at, confidence, moved, shift)
+
+
+def _motion(old: Surface, new: Surface, was: Faces, now: Faces) -> Motion:
+    """How the model has changed as a whole; still where as much of it lies on the old surface."""
+    # Where it was cut anew no face is the same: what lies on the old surface tells as much.
+    best, share = STILL, _lying_share(old, new, STILL) + BETTER
+    largest = now.only(np.argsort(-now.area, kind="stable")[:400])
+    judged = float(largest.area.sum())
+    for motion in candidates(old.bounds, new.bounds):
+        at = same_faces(was.moved(motion), largest)
+        brings = float(largest.area[at >= 0].sum()) / max(judged, 1e-12)
+        if brings > share:
+            best, share = motion, brings
+    return best
+
+
+def _lying_share(old: Surface, new: Surface, motion: Motion) -> float:
+    """The share of the area of a new model's larger faces that lies on the old surface."""
+    largest = np.sort(np.argsort(-new.face_areas, kind="stable")[:400]).astype(np.int32)
+    under, share = faces_under(OtherSurface(old, motion), new, largest, np.zeros((len(largest), 3)))
+    area = new.face_areas[largest]
+    return float((area * share)[under >= 0].sum() / max(float(area.sum()), 1e-12))
+
+
+def _by_name(old: Surface, new: Surface) -> Ints:
+    """(P_new,) the old part of the same name, or -1."""
+    names = {name: part for part, name in enumerate(old.mesh.part_names)}
+    return np.array([names.get(name, -1) for name in new.mesh.part_names], np.int32)
+
+
+def _shift_parts(
+    was: Faces, now: Faces, at: Ints, confidence: Floats, moved: Mask, shift: Floats, likely: Ints
+) -> None:
+    """Matches the faces of parts that moved by themselves; fills at, confidence, moved and shift (P, 3)."""
+    parts = len(shift)
+    area = np.bincount(now.part, now.area, parts)
+    placed = np.bincount(now.part, now.area * (at >= 0), parts)
+    known = np.zeros(len(was.ids), bool)
+    known[at[at >= 0]] = True
+    taken: set[int] = set()
+    order = np.argsort(now.part, kind="stable")
+    own = np.split(order, np.cumsum(np.bincount(now.part, minlength=parts))[:-1])
+    old_parts = int(was.part.max()) + 1 if len(was.part) else 0
+    old_order = np.argsort(was.part, kind="stable")
+    old_own = np.split(old_order, np.cumsum(np.bincount(was.part, minlength=old_parts))[:-1])
+    left = np.bincount(was.part, was.area * ~known, old_parts)
+    whole = np.bincount(was.part, was.area, old_parts)
+    free = [p for p in range(old_parts) if whole[p] > 0 and left[p] >= (1 - ENOUGH) * whole[p]]
+    for part in np.flatnonzero(placed < ENOUGH * area).tolist():
+        here = now.only(own[part])
+        tries = [int(likely[part])] if likely[part] in free else []
+        tries += _alike_parts(was, here, [p for p in free if p not in tries], old_own)
+        for before in tries:
+            if before in taken:
+                continue
+            there = was.only(old_own[before])
+            found = _shift(there, here)
+            if not found.any():
+                continue
+            same = same_faces(there.shifted(found), here)
+            hit = same >= 0
+            at[own[part][hit]] = old_own[before][same[hit]]
+            confidence[own[part][hit]] = MOVED
+            moved[own[part][hit]] = True
+            shift[part] = found
+            taken.add(before)
+            break
+
+
+def _alike_parts(was: Faces, here: Faces, free: list[int], old_own: list[Ints]) -> list[int]:
+    """Old parts with as many faces of the same areas, the nearest first: what may have been moved and renamed."""
+    wanted, middle = np.sort(here.area), here.area @ here.middle / max(float(here.area.sum()), 1e-12)
+    out = []
+    for part in free:
+        rows = old_own[part]
+        if len(rows) != len(wanted):
+            continue
+        areas = np.sort(was.area[rows])
+        if np.abs(areas - wanted).max() <= SAME_AREA * max(float(wanted.max()), 1e-9):
+            there = was.area[rows] @ was.middle[rows] / max(float(was.area[rows].sum()), 1e-12)
+            out.append((float(np.linalg.norm(there - middle)), part))
+    return [part for _, part in sorted(out)[:8]]
+
+
+def _shift(was: Faces, now: Faces) -> Floats:
+    """(3,) how far a part has moved as a whole; zero where it has not, or only some of it."""
+    enough = ENOUGH * float(now.area.sum())
+    # The largest faces have moved if the part has: each pairing with an old face like it is a vote.
+    votes: dict[tuple[float, ...], float] = {}
+    for k in np.argsort(-now.area)[:24]:
+        alike = _alike(was, now, int(k))
+        for other in np.flatnonzero(alike)[:24]:
+            off = np.round(now.middle[k] - was.middle[other], 1)
+            votes[tuple(off.tolist())] = votes.get(tuple(off.tolist()), 0.0) + float(now.area[k])
+    for off, _ in sorted(votes.items(), key=lambda vote: -vote[1])[:5]:
+        at = same_faces(was.shifted(np.array(off)), now)
+        found = at >= 0
+        if now.area[found].sum() >= enough:
+            # To the last digits: the middle of what the faces themselves say.
+            exact: Floats = np.median(now.middle[found] - was.middle[at[found]], axis=0)
+            return exact
+    return np.zeros(3)
+
+
+def _alike(was: Faces, now: Faces, k: int) -> Mask:
+    """(K_old,) faces of the same area and direction as a new one."""
+    area = np.abs(was.area - now.area[k]) <= SAME_AREA * max(now.area[k], 1e-9)
+    out: Mask = area & (was.normal @ now.normal[k] >= np.cos(np.radians(SAME_DEG)))
+    return out
+
+
+def _parts(was: Faces, now: Faces, at: Ints, likely: Ints, old: Surface, new: Surface) -> tuple[Ints, Mask]:
+    """(P_new,) the old part that most of each new one comes from, by area, and whether no other is in it."""
+    parts, old_parts = len(new.mesh.part_names), len(old.mesh.part_names)
+    known = at >= 0
+    key = now.part[known].astype(np.int64) * old_parts + was.part[at[known]]
+    pairs, which = np.unique(key, return_inverse=True)
+    held = np.bincount(which.reshape(-1), weights=now.area[known], minlength=len(pairs))
+    part, pure = likely.copy(), np.ones(parts, bool)
+    total = np.bincount(pairs // old_parts, weights=held, minlength=parts) if len(pairs) else np.zeros(parts)
+    for k in np.argsort(held, kind="stable"):
+        number, before = divmod(int(pairs[k]), old_parts)
+        part[number], pure[number] = before, held[k] >= PURE * total[number]
+    # A name alone is no proof where that part is plainly another one.
+    by_name_only = (total == 0) & (likely >= 0)
+    whole = np.bincount(was.part, was.area, old_parts)
+    seen = np.bincount(was.part[at[known]], now.area[known], old_parts)
+    gone_elsewhere = seen[likely] >= ENOUGH * np.maximum(whole[likely], 1e-12)
+    part[by_name_only & gone_elsewhere] = -1
+    return part, pure
+
+
+def _guessed(was: Faces, now: Faces, at: Ints, confidence: Floats, part: Ints, shift: Floats) -> None:
+    """Fills in the likeliest old face of its part for faces that look the same way nearby: to be asked."""
+    rest = np.flatnonzero((at < 0) & (part[now.part] >= 0) & (now.area > 0))
+    for number in np.unique(now.part[rest]).tolist():
+        own, rows = rest[now.part[rest] == number], np.flatnonzero(was.part == part[number])
+        if not len(rows):
+            continue
+        middle = was.middle[rows] + shift[number]
+        # Directions weigh so much that what looks another way is further off than the part is large.
+        weight = TURNED * max(float(np.ptp(middle, axis=0).max()), 1.0)
+        tree = cKDTree(np.column_stack([middle, weight * was.normal[rows]]))
+        near = rows[tree.query(np.column_stack([now.middle[own], weight * now.normal[own]]))[1]]
+        facing = (was.normal[near] * now.normal[own]).sum(axis=1) >= np.cos(np.radians(SAME_DEG))
+        distance = np.linalg.norm(now.middle[own] - was.middle[near] - shift[number], axis=1)
+        # Beside the old face, or pushed out of its plane by less than its own size: a guess.
+        likely = facing & (distance <= 2 * (was.reach[near] + now.reach[own]) + SAME_MM)
+        at[own[likely]], confidence[own[likely]] = near[likely], UNLIKELY

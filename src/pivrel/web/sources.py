@@ -1,0 +1,37 @@
+"""The materials that a model brought: what each covers, and how large its images lie there."""
+
+from __future__ import annotations
+
+import numpy as np
+from flask import Blueprint, Response, jsonify
+
+from pivrel.core.picks import as_faces
+from pivrel.laid_project import COMPUTING
+from pivrel.sources import estimated_size
+from pivrel.web.context import laid_by_id, rounded
+
+bp = Blueprint("sources", __name__)
+
+
+@bp.get("/projects/<int:project_id>/sources")
+def source_list(project_id: int) -> Response:
+    """Of each source material, in order: its faces and area, how much of it is bare, and its estimated size."""
+    _, laid = laid_by_id(project_id)
+    with COMPUTING:
+        surface, mesh = laid.surface, laid.surface.mesh
+        source = np.full(mesh.face_count, -1) if mesh.face_source is None else mesh.face_source
+        bare = surface.held(laid.bare())
+        out = []
+        for number in range(len(mesh.sources)):
+            own = as_faces(source == number)
+            size = estimated_size(surface, number)
+            out.append(
+                {
+                    "faces": len(own),
+                    "area_m2": float(surface.face_areas[own].sum()) / 1e6,
+                    "bare_m2": float(surface.face_areas[own[bare[own]]].sum()) / 1e6,
+                    "repeat_mm": rounded((size.width_mm, size.height_mm), 2) if size else None,
+                    "true_share": size.true_share if size else None,
+                }
+            )
+    return jsonify(out)
