@@ -5,7 +5,8 @@ from __future__ import annotations
 import os
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -55,6 +56,17 @@ SETTLED = """
     };
     look();
 """
+# Holds the page's questions whether anything has changed back, and answers them when it is let go on.
+DEAF = """
+    const ask = window.fetch, held = [];
+    window.unheard = 0;
+    window.fetch = (where, ...how) => {
+        if (!String(where.url ?? where).endsWith("/pulse")) return ask(where, ...how);
+        window.unheard += 1;
+        return new Promise((answered) => held.push(() => answered(ask(where, ...how))));
+    };
+    window.hearAgain = () => { window.fetch = ask; held.forEach((go) => go()); };
+"""
 
 
 class Browser:
@@ -98,7 +110,15 @@ class Browser:
 
     def server_is_back(self) -> None:
         """Passes what the browser itself says of a server that was gone; anything else is an error still."""
-        assert [line for line in self.errors() if "ERR_CONNECTION" not in line] == []
+        assert [line for line in self.errors() if "net::ERR_" not in line] == []
+
+    @contextmanager
+    def hearing_nothing(self) -> Iterator[None]:
+        """The page does not hear meanwhile of what others change: its question about it stays on its way."""
+        self.driver.execute_script(DEAF)
+        self.until(lambda: self.driver.execute_script("return window.unheard > 0"), "the page's next question")
+        yield
+        self.driver.execute_script("window.hearAgain()")
 
     def open(self, path: str) -> None:
         self.driver.get(self.address + path)

@@ -242,9 +242,10 @@ def test_an_edit_made_elsewhere_is_not_overwritten(browser, demo, server):
     browser.css("[data-testid=row-F5] td").click()
     state = server.ask("GET", path)
     edit = {"kind": "change", "finishes": ["F5"], "turn_deg": 15}
-    server.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": edit})
-    browser.type("Turn", "30")
-    browser.shows("changed elsewhere meanwhile (turn of Terrazzo)")
+    with browser.hearing_nothing():
+        server.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": edit})
+        browser.type("Turn", "30")
+        browser.shows("changed elsewhere meanwhile (turn of Terrazzo)")
     assert all("409" in line for line in browser.errors()), "only the browser's own line about the refusal"
     browser.until(
         lambda: browser.value("Turn") == "15", "the other edit is shown, and what was refused is gone"

@@ -1,7 +1,5 @@
 """Pages on one project follow each other; one that lost its server says so and goes on by itself."""
 
-import time
-
 from selenium.webdriver.common.keys import Keys
 
 from tests.shapes import cuboid
@@ -23,15 +21,14 @@ def test_two_tabs_follow_each_other_and_a_refused_value_goes_back(made, browser,
         bench.open("F1")
         browser.type("Turn", "30")
         browser.until(lambda: bench.finish["turn_deg"] == 30, "turned in the second tab")
-        begun = time.monotonic()
         browser.driver.switch_to.window(first)
         browser.until(lambda: turn_of(browser) == "30", "the first tab follows")
-        assert time.monotonic() - begun < 2.0
 
         # An edit elsewhere, and a figure typed before this page can have heard of it.
-        bench.edit(kind="change", finishes=["F1"], turn_deg=45)
-        browser.type("Turn", "60")
-        browser.shows("“60” was not taken: the project was changed elsewhere meanwhile")
+        with browser.hearing_nothing():
+            bench.edit(kind="change", finishes=["F1"], turn_deg=45)
+            browser.type("Turn", "60")
+            browser.shows("“60” was not taken: the project was changed elsewhere meanwhile")
         assert all("409" in line for line in browser.errors())
         browser.until(lambda: turn_of(browser) == "45", "the value that counts is back in the field")
         # Leaving the field keeps nothing of what was refused.
