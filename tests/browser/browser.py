@@ -116,7 +116,9 @@ class Browser:
     def hearing_nothing(self) -> Iterator[None]:
         """The page does not hear meanwhile of what others change: its question about it stays on its way."""
         self.driver.execute_script(DEAF)
-        self.until(lambda: self.driver.execute_script("return window.unheard > 0"), "the page's next question")
+        self.until(
+            lambda: self.driver.execute_script("return window.unheard > 0"), "the page's next question"
+        )
         yield
         self.driver.execute_script("window.hearAgain()")
 
@@ -148,6 +150,11 @@ class Browser:
 
     def click(self, words: str) -> None:
         self.until(lambda: (self.button(words).click(), True)[1], f"click {words}")
+
+    def item(self, words: str) -> None:
+        """Clicks the item of the open menu that begins with these words."""
+        path = f"//*[@role='menuitem'][starts-with(normalize-space(.), '{words}')]"
+        self.until(lambda: (self.driver.find_element(By.XPATH, path).click(), True)[1], f"item {words}")
 
     def choose(self, group: str, what: str) -> None:
         """Clicks something within a labelled group; the page may be drawn anew meanwhile."""

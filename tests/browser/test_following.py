@@ -79,3 +79,16 @@ def test_a_page_that_lost_its_server_says_so_and_recovers_by_itself(made, browse
     assert turn_of(browser) == "0", "nothing that was not confirmed stays in the field"
     browser.type("Turn", "40")
     browser.until(lambda: bench.finish["turn_deg"] == 40, "edits are taken again")
+
+
+def test_a_page_whose_project_was_deleted_elsewhere_says_so(made, browser, server):
+    bench = made(cuboid(900, 700, 500), "Block")
+    bench.lay("box")
+    bench.open("F1")
+    server.bytes("DELETE", bench.path)
+    browser.shows("This project was deleted elsewhere.")
+    assert not browser.all("[data-testid=server-gone]")
+    assert all("404" in line for line in browser.errors()), "only the browser's own line about what is gone"
+    browser.click("See the projects that there are")
+    browser.until(lambda: browser.all("h2"), "the projects")
+    assert "Block" not in [h.text for h in browser.all("h2")]

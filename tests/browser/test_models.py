@@ -143,15 +143,7 @@ def test_every_kind_of_pick_by_a_click(made, browser):
 
     def by(kind, place=front):
         browser.css("[title='More of what a click can stand for']").click()
-        browser.until(
-            lambda: (
-                browser.driver.find_element(
-                    By.XPATH, f"//*[@role='menuitem'][starts-with(., '{kind}')]"
-                ).click(),
-                True,
-            )[1],
-            kind,
-        )
+        browser.item(kind)
         browser.click_model(*place)
 
     by("Same shape")
@@ -271,15 +263,7 @@ def test_cad_and_building_models_are_picked_by_what_they_state(made, browser, se
         ("File", "“Brick”"),
     ):
         browser.css("[title='More of what a click can stand for']").click()
-        browser.until(
-            lambda kind=kind: (
-                browser.driver.find_element(
-                    By.XPATH, f"//*[@role='menuitem'][starts-with(., \"{kind}\")]"
-                ).click(),
-                True,
-            )[1],
-            kind,
-        )
+        browser.item(kind)
         browser.click_model(*wall)
         picked_faces(browser, words)
     browser.click("Lay on the pick")
@@ -364,3 +348,27 @@ def test_a_straight_view_keeps_its_scale_when_the_window_changes(browser, demo):
         assert abs(up / before[1] / higher - 1) < 1e-3, "what was seen from bottom to top still is"
     finally:
         browser.size(*SIZE)
+
+
+def test_unit_and_place_are_changed_as_one_edit(made, browser):
+    bench = made(cuboid(900, 700, 500), "Block")
+    bench.lay("box")
+    bench.open("F1")
+    low, high = np.array(bench.state["model"]["bounds_mm"])
+    covered = bench.finish["area_m2"]
+    browser.click("Model")
+    browser.item("Unit, axes and place")
+    browser.choose("Unit of the model", "button[.='cm']")
+    browser.until(
+        lambda: browser.css("[data-testid=placed-size]").text == "9,000 × 7,000 × 5,000 mm", "its size"
+    )
+    # The button takes the hand out of the field: what was typed last counts all the same.
+    browser.type("Shift z", "1.2m", "")
+    browser.click("Change the model")
+    browser.until(lambda: bench.state["undo"] == "unit, axes and place of the model", "one edit")
+    placed = np.array(bench.state["model"]["bounds_mm"])
+    assert np.allclose(placed, [10 * low + [0, 0, 1200], 10 * high + [0, 0, 1200]], atol=0.01)
+    assert np.isclose(bench.finish["area_m2"], 100 * covered)
+    browser.shown(bench.state["revision"])
+    browser.click("Undo")
+    browser.until(lambda: np.allclose(bench.state["model"]["bounds_mm"], [low, high], atol=1e-3), "as before")

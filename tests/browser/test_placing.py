@@ -229,8 +229,7 @@ def test_fits_and_seams_by_a_click(made, browser):
     bench.lay("planar")
     bench.open("F1")
     browser.click("To…")
-    browser.until(lambda: browser.all("[role=menuitem]"), "the menu")
-    next(i for i in browser.all("[role=menuitem]") if i.text.startswith("A face")).click()
+    browser.item("A face")
     browser.shows("Click the face that the projection shall look at")
     x, y = bench.pixel((0, 700, 400))
     box = browser.css("[data-testid=view]").rect

@@ -77,13 +77,7 @@ def test_a_textured_model_from_opening_to_hand_over(browser, server, tmp_path, m
     assert share_of(seen, CREAM) > 0.05
 
     browser.click("Model")
-    browser.until(
-        lambda: (
-            next(e for e in browser.all("[role=menuitem]") if "that it brought" in e.text).click(),
-            True,
-        )[1],
-        "menu",
-    )
+    browser.item("Materials that it brought")
     browser.shows("lies at about 500 × 500 mm")
     browser.click("Take as a material")
     browser.shows("is an estimate")

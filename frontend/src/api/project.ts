@@ -52,18 +52,26 @@ export function useLibrary() {
 
 const FOLLOW_MS = 1000;
 
+/** What a page has lost: the server, which may come back, or the project, which somebody deleted. */
+export type Lost = "server" | "project";
+
+function lostBy(error: Error | null): Lost | null {
+  if (!error) return null;
+  return error instanceof ApiError && error.status === 404 ? "project" : "server";
+}
+
 /**
  * Keeps this page in step with others on the same project, and finds out when the server is gone and when it
- * is back. Returns whether it is gone.
+ * is back, or that the project was deleted. Returns what is lost, if anything is.
  */
-export function useFollow(project: Project | undefined): boolean {
+export function useFollow(project: Project | undefined): Lost | null {
   const queries = useQueryClient();
   const id = project?.id;
-  const { data, isError } = useQuery({
+  const { data, error, isError } = useQuery({
     queryKey: ["pulse", id],
     queryFn: () => getJsonQuietly<{ revision: number; aside: number }>(`/projects/${id}/pulse`),
     enabled: id !== undefined,
-    refetchInterval: FOLLOW_MS,
+    refetchInterval: (query) => (lostBy(query.state.error) === "project" ? false : FOLLOW_MS),
     refetchIntervalInBackground: true,
     retry: false,
     gcTime: 0,
@@ -81,7 +89,7 @@ export function useFollow(project: Project | undefined): boolean {
     // Back again: whatever failed meanwhile is asked for anew.
     if (!isError && id !== undefined) void queries.refetchQueries({ predicate: (q) => q.state.status === "error" });
   }, [isError, id, queries]);
-  return isError;
+  return lostBy(error);
 }
 
 type Step = "undo" | "redo";

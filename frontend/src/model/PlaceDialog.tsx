@@ -1,5 +1,5 @@
 import { Dialog } from "radix-ui";
-import { useState } from "react";
+import { useRef, useState } from "react";
 
 import { quantity } from "../api/quantity";
 import { useEdits } from "../api/project";
@@ -43,24 +43,33 @@ function Form({ project, onDone }: { project: Project; onDone: () => void }) {
   const [unit, setUnit] = useState(model.unit);
   const [up, setUp] = useState(model.up);
   const [shift, setShift] = useState<Triple>(model.shift_mm);
+  // A figure that was just typed is still being read when a button takes the hand out of its field.
+  const typed = useRef({ shift: model.shift_mm, read: Promise.resolve() });
   const [wrong, setWrong] = useState<string | null>(null);
   const factor = MM[unit]! / MM[model.unit]!;
   const [low, high] = model.bounds_mm;
   const own = ([0, 1, 2] as const).map((k) => (high[k] - low[k]) * factor);
   // With another axis up, what was deep is high.
   const [x, y, z] = up === model.up ? own : [own[0], own[2], own[1]];
-  const onGround = () => {
+  const put = (to: Triple) => {
+    typed.current.shift = to;
+    setShift(to);
+  };
+  const onGround = async () => {
+    await typed.current.read.catch(() => undefined);
     // Where the model would stand without a shift, in the reading chosen here.
     const [a, b] = [low, high].map((end) => end.map((v, k) => (v - model.shift_mm[k]!) * factor));
     const ends = up === model.up ? [a!, b!] : turned(a!, b!, up);
-    setShift([-(ends[0]![0]! + ends[1]![0]!) / 2, -(ends[0]![1]! + ends[1]![1]!) / 2, -Math.min(ends[0]![2]!, ends[1]![2]!)]);
+    put([-(ends[0]![0]! + ends[1]![0]!) / 2, -(ends[0]![1]! + ends[1]![1]!) / 2, -Math.min(ends[0]![2]!, ends[1]![2]!)]);
   };
   const apply = async () => {
     try {
-      await edit({ kind: "place_model", unit, up, shift_mm: shift });
+      await typed.current.read;
+      await edit({ kind: "place_model", unit, up, shift_mm: typed.current.shift });
       goTo("around");
       onDone();
     } catch (error) {
+      typed.current.read = Promise.resolve();
       setWrong(error instanceof Error ? error.message : String(error));
     }
   };
@@ -81,18 +90,20 @@ function Form({ project, onDone }: { project: Project; onDone: () => void }) {
             label={`Shift ${"xyz"[k]}`}
             value={mm(shift[k])}
             className="flex-1"
-            onCommit={async (text) => {
-              const value = await quantity(text, "length");
-              setShift((now) => now.map((v, at) => (at === k ? value : v)) as Triple);
-            }}
+            onCommit={(text) =>
+              (typed.current.read = quantity(text, "length").then((value) => {
+                setWrong(null);
+                put(typed.current.shift.map((v, at) => (at === k ? value : v)) as Triple);
+              }))
+            }
           />
         ))}
       </div>
       <div className="mb-4 flex gap-2">
-        <Button title="Its middle over the origin, its lowest place on the ground" onClick={onGround}>
+        <Button title="Its middle over the origin, its lowest place on the ground" onClick={() => void onGround()}>
           Stand it on the origin
         </Button>
-        <Button look="quiet" onClick={() => setShift([0, 0, 0])}>
+        <Button look="quiet" onClick={() => put([0, 0, 0])}>
           Where the file has it
         </Button>
       </div>

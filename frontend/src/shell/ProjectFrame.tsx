@@ -24,7 +24,7 @@ const SCREENS = [
 export function ProjectFrame({ id, children }: Props) {
   const { data: project, error } = useProject(id);
   const [location] = useLocation();
-  const gone = useFollow(project);
+  const lost = useFollow(project);
   const reset = useWorkbench((s) => s.reset);
   // What is in hand is carried from screen to screen, but never from one project to another.
   useEffect(() => reset, [id, reset]);
@@ -75,7 +75,16 @@ export function ProjectFrame({ id, children }: Props) {
           <UndoRedo project={project} />
         </div>
       </header>
-      {gone && (
+      {lost === "project" && (
+        <p role="alert" className="border-b border-wrong bg-wrong-wash px-4 py-1.5">
+          <strong className="font-semibold">This project was deleted elsewhere.</strong> Nothing done here is kept any more.{" "}
+          <Link href="/" className="text-hand underline">
+            See the projects that there are
+          </Link>
+          .
+        </p>
+      )}
+      {lost === "server" && (
         <p role="alert" data-testid="server-gone" className="border-b border-wrong bg-wrong-wash px-4 py-1.5">
           <strong className="font-semibold">The server does not answer.</strong> Your confirmed edits are safe there; this page
           goes on by itself as soon as it is back.

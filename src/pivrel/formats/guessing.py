@@ -21,11 +21,14 @@ FAMILIAR = (
 )  # fmt: skip
 """Things by their largest side in mm, up to which size each is meant."""
 
-METRES_TO = {".stl": 2.0}
-"""STL comes from CAD and printing, which work in millimetres, whatever its size from 2 on."""
+MILLIMETRES = (".stl",)
+"""Formats of CAD and printing, which work in millimetres, whatever a model's size above `METRES`."""
+
+METRES = 2.0
+"""Up to this largest side a model is in metres, whatever its format."""
 
 THING, FURNITURE, PLACE = 40.0, 130.0, 300.0
-"""Largest sides from 2 to the first are metres, as houses are drawn; from the last they are millimetres. Between the
+"""Largest sides from there to the first are metres, as houses are drawn; from the last they are millimetres. Between the
 two a model is a product in millimetres, unless it is as wide and low as a site is; up to the middle one a
 model of several parts is furniture in centimetres."""
 
@@ -92,9 +95,9 @@ def unit_by_size(largest: float, size_mm: float) -> str | None:
 
 def _unit(size: Floats, parts: int, suffix: str, up: str) -> str:
     largest = float(size.max())
-    if largest <= METRES_TO.get(suffix, 2.0):
+    if largest <= METRES:
         return "m"
-    if suffix in METRES_TO or largest > PLACE:
+    if suffix in MILLIMETRES or largest > PLACE:
         return "mm"
     if largest <= THING:
         return "m"
