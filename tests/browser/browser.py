@@ -14,6 +14,7 @@ from typing import Any
 import numpy as np
 import PIL.Image
 from selenium import webdriver
+from selenium.common.exceptions import TimeoutException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.actions.action_builder import ActionBuilder
@@ -41,6 +42,7 @@ FLAGS = [
     "--disable-gpu-process-crash-limit",
 ]
 # Idle moments come after whatever the page has been told to do; a picture is asked for in one, drawn in the next.
+# Beside another tab, a browser without a graphics card now and then gives one no frames any more: then a clock goes on.
 SETTLED = """
     const done = arguments[0];
     let still = 0, before = "";
@@ -52,9 +54,23 @@ SETTLED = """
         still = !busy && now === before ? still + 1 : 0;
         before = now;
         if (still >= 4) setTimeout(done, 0);
-        else requestAnimationFrame(() => requestIdleCallback(look));
+        else next();
+    };
+    const next = () => {
+        let looked = false;
+        const once = () => { if (!looked) { looked = true; look(); } };
+        requestAnimationFrame(() => requestIdleCallback(once));
+        setTimeout(once, 10000);
     };
     look();
+"""
+# What a page that does not settle waits for.
+STATE = """
+    const canvas = document.querySelector("canvas");
+    return {
+        visible: document.visibilityState, underway: document.documentElement.hasAttribute("data-underway"),
+        drawn: canvas?.dataset.drawn, lost: canvas?.getContext("webgl2")?.isContextLost(),
+    };
 """
 # Holds the page's questions whether anything has changed back, and answers them when it is let go on.
 DEAF = """
@@ -121,6 +137,11 @@ class Browser:
         )
         yield
         self.driver.execute_script("window.hearAgain()")
+
+    def look_at(self, window: str) -> None:
+        """Brings a tab to the front."""
+        self.driver.switch_to.window(window)
+        self.driver.execute_cdp_cmd("Page.bringToFront", {})
 
     def open(self, path: str) -> None:
         self.driver.get(self.address + path)
@@ -206,7 +227,10 @@ class Browser:
 
     def settle(self) -> None:
         """Waits until nothing is on its way and the view has drawn all that it was asked to."""
-        self.driver.execute_async_script(SETTLED)
+        try:
+            self.driver.execute_async_script(SETTLED)
+        except TimeoutException:
+            raise AssertionError(f"the page never settled: {self.driver.execute_script(STATE)}") from None
 
     def screenshot(self) -> np.ndarray:
         """(H, W, 3) of the whole window."""

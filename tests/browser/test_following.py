@@ -21,7 +21,7 @@ def test_two_tabs_follow_each_other_and_a_refused_value_goes_back(made, browser,
         bench.open("F1")
         browser.type("Turn", "30")
         browser.until(lambda: bench.finish["turn_deg"] == 30, "turned in the second tab")
-        browser.driver.switch_to.window(first)
+        browser.look_at(first)
         browser.until(lambda: turn_of(browser) == "30", "the first tab follows")
 
         # An edit elsewhere, and a figure typed before this page can have heard of it.

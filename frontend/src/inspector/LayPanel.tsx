@@ -67,7 +67,7 @@ export function LayPanel({ project }: { project: Project }) {
           <span className="figure block text-faint">
             repeats every {mm(material.repeat_mm[0])} × {mm(material.repeat_mm[1])} mm
             {material.estimated && " (estimated)"}
-            {pick.faces > 0 && `, ${plain(shown, shown < 10 ? 1 : 0)} times on the pick`}
+            {pick.faces > 0 && (shown < 0.95 ? ", more than the pick" : `, ${plain(shown, shown < 10 ? 1 : 0)} times on the pick`)}
           </span>
         )}
       </p>

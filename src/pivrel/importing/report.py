@@ -7,37 +7,78 @@ from typing import Any
 
 from pivrel.core.geometry.faults import Fault, Key
 
-ONE_MANY: dict[Key, tuple[str, str]] = {
-    "degenerate": ("face without area", "faces without area"),
-    "duplicate": ("face lies on another one", "faces lie on another one"),
-    "mixed": ("face is turned against its neighbours", "faces are turned against their neighbours"),
-    "inverted": ("closed body is inside out", "closed bodies are inside out"),
-    "straight": ("corner lies on a straight edge", "corners lie on a straight edge"),
-    "open": ("open edge", "open edges"),
-    "shared": ("edge belongs to more than two faces", "edges belong to more than two faces"),
-    "coincident": ("vertex lies on another one", "vertices lie on another one"),
-    "far": ("The model lies far from its origin", ""),
-    "unnamed": ("part has no name", "parts have no name"),
-}
+Pair = tuple[str, str]
+"""Words for one, and for more."""
 
-WHAT_OF_IT: dict[Key, str] = {
-    "degenerate": "nothing shows on them; they can be left out",
-    "duplicate": "two materials would flicker there; the later ones can be left out",
-    "mixed": "a pattern would be mirrored there; they can be turned",
-    "inverted": "every pattern on them would be mirrored; they can be turned",
-    "straight": "such faces are laid as one face",
-    "open": "the model is not closed there, which does no harm",
-    "shared": "patches end there",
-    "coincident": "they count as one vertex",
-    "far": "it is drawn near it, and handed over where it was",
-    "unnamed": "they are numbered",
-}
 
-MENDING: dict[Key, str] = {
-    "degenerate": "Leave them out",
-    "duplicate": "Leave the later ones out",
-    "mixed": "Turn them like their neighbours",
-    "inverted": "Turn them inside out again",
+@dataclass(frozen=True)
+class Wording:
+    """What is said of a kind of fault, of what follows from it, and of mending it."""
+
+    found: Pair
+    then: Pair
+    mend: Pair | None = None
+
+
+def both(words: str) -> Pair:
+    """Words that fit one and more."""
+    return words, words
+
+
+WORDING: dict[Key, Wording] = {
+    "degenerate": Wording(
+        ("face without area", "faces without area"),
+        ("nothing shows on it; it can be left out", "nothing shows on them; they can be left out"),
+        ("Leave it out", "Leave them out"),
+    ),
+    "duplicate": Wording(
+        ("face lies on another one", "faces lie on another one"),
+        (
+            "two materials would flicker there; the later one can be left out",
+            "two materials would flicker there; the later ones can be left out",
+        ),
+        ("Leave the later one out", "Leave the later ones out"),
+    ),
+    "mixed": Wording(
+        ("face is turned against its neighbours", "faces are turned against their neighbours"),
+        (
+            "a pattern would be mirrored there; it can be turned",
+            "a pattern would be mirrored there; they can be turned",
+        ),
+        ("Turn it like its neighbours", "Turn them like their neighbours"),
+    ),
+    "inverted": Wording(
+        ("closed body is inside out", "closed bodies are inside out"),
+        (
+            "every pattern on it would be mirrored; it can be turned",
+            "every pattern on them would be mirrored; they can be turned",
+        ),
+        ("Turn it inside out again", "Turn them inside out again"),
+    ),
+    "straight": Wording(
+        ("corner lies on a straight edge", "corners lie on a straight edge"),
+        both("such faces are laid as one face"),
+    ),
+    "open": Wording(
+        ("open edge", "open edges"),
+        both("the model is not closed there, which does no harm"),
+    ),
+    "shared": Wording(
+        ("edge belongs to more than two faces", "edges belong to more than two faces"),
+        both("patches end there"),
+    ),
+    "coincident": Wording(
+        ("vertex lies on another one", "vertices lie on another one"),
+        ("both count as one vertex", "they count as one vertex"),
+    ),
+    "far": Wording(
+        both("The model lies far from its origin"),
+        both("it is drawn near it, and handed over where it was"),
+    ),
+    "unnamed": Wording(
+        ("part has no name", "parts have no name"),
+        ("it is numbered", "they are numbered"),
+    ),
 }
 
 
@@ -58,11 +99,12 @@ class Finding:
 
 def finding(fault: Fault) -> Finding:
     """A fault in words."""
-    one, many = ONE_MANY[fault.key]
-    words = one if not many else f"1 {one}" if fault.count == 1 else f"{fault.count:,} {many}"
-    return Finding(
-        fault.key, fault.count, words, WHAT_OF_IT[fault.key], MENDING.get(fault.key), len(fault.faces) > 0
-    )
+    wording, more = WORDING[fault.key], fault.count != 1
+    words = wording.found[more]
+    if fault.key != "far":
+        words = f"{fault.count:,} {words}"
+    mend = wording.mend[more] if wording.mend else None
+    return Finding(fault.key, fault.count, words, wording.then[more], mend, len(fault.faces) > 0)
 
 
 def sentence(fault: Fault) -> str:
