@@ -219,14 +219,18 @@ class LaidProject:
         covering = self.covering()
         if not covering.layers.singles:
             return dict(zip(self.keys, covering.areas_m2[1:], strict=True)), covering.areas_m2[0]
-        singles = {self.keys[row]: covering.drawn[row] for row in covering.layers.singles}
-        shown = {key: self._shown_by_face(key) for key in singles}
-        out = {key: float(areas.sum()) / 1e6 for key, areas in shown.items()}
-        left = left_areas(self.surface, ((singles[key], shown[key]) for key in singles))
-        by_row = _areas_by_row(covering.layers.base, left, len(self.keys))
+        singles = [self.keys[row] for row in covering.layers.singles]
+        out = {key: float(self._shown_by_face(key).sum()) / 1e6 for key in singles}
+        by_row = _areas_by_row(covering.layers.base, self._left_by_face, len(self.keys))
         for row, key in enumerate(self.keys):
             out.setdefault(key, by_row[row + 1])
         return out, by_row[0]
+
+    @cached_property
+    def _left_by_face(self) -> Floats:
+        """(F,) mm² of each face beside the single sheets that lie on it."""
+        singles = [self.keys[row] for row in self.covering().layers.singles]
+        return left_areas(self.surface, ((self.drawn(key), self._shown_by_face(key)) for key in singles))
 
     def _shown_by_face(self, key: str) -> Floats:
         """(K,) mm² of each face that a finish is laid on which show it."""
@@ -335,13 +339,9 @@ class LaidProject:
     def bare(self) -> Ints:
         """(K,) int32 ids of the faces without a finish, or with a single sheet that leaves some of them bare."""
         covering = self.covering()
-        rows = covering.layers.singles
-        if not rows:
+        if not covering.layers.singles:
             return as_faces(covering.face_finish == BARE)
-        left = left_areas(
-            self.surface, ((covering.drawn[row], self._shown_by_face(self.keys[row])) for row in rows)
-        )
-        partly = left > WHOLLY * self.surface.face_areas
+        partly = self._left_by_face > WHOLLY * self.surface.face_areas
         return as_faces((covering.layers.base == BARE) & (partly | (covering.face_finish == BARE)))
 
 

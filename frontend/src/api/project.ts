@@ -76,15 +76,12 @@ export function useFollow(project: Project | undefined): Lost | null {
     retry: false,
     gcTime: 0,
   });
-  const shown = project && `${project.revision} ${project.aside}`;
-  const there = data && `${data.revision} ${data.aside}`;
   useEffect(() => {
-    if (!shown || !there || id === undefined || isError) return;
-    const held = queries.getQueryData<Project>(projectKey(id));
+    if (!project || !data || isError) return;
     // An answer that was on its way while an edit of this page came back is older than what is shown.
-    const newer = held && data && (data.revision > held.revision || data.aside > held.aside);
-    if (newer) void queries.invalidateQueries({ queryKey: projectKey(id) });
-  }, [shown, there, id, data, isError, queries]);
+    const newer = data.revision > project.revision || data.aside > project.aside;
+    if (newer) void queries.invalidateQueries({ queryKey: projectKey(project.id) });
+  }, [project, data, isError, queries]);
   useEffect(() => {
     // Back again: whatever failed meanwhile is asked for anew.
     if (!isError && id !== undefined) void queries.refetchQueries({ predicate: (q) => q.state.status === "error" });

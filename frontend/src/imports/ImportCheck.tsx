@@ -2,16 +2,12 @@ import { useState } from "react";
 
 import { quantity } from "../api/quantity";
 import type { CheckedModel, Finding } from "../api/types";
+import { UNITS, UPWARD_AXES } from "../model/readings";
 import { Choice } from "../ui/Choice";
 import { NumberField } from "../ui/NumberField";
 import { count, counted, plain } from "../ui/numbers";
 import type { Reading } from "./useImport";
 
-const UNITS = ["mm", "cm", "m", "in", "ft"].map((unit) => ({ value: unit, text: unit }));
-const AXES = [
-  { value: "y", text: "Y up" },
-  { value: "z", text: "Z up" },
-];
 
 interface Props {
   picture: string;
@@ -77,7 +73,7 @@ export function ImportCheck({ picture, model, reading, onReading, mend, onMend, 
             </p>
             <div className="flex gap-4">
               <Choice label="Unit" value={model.unit} onChange={(unit) => onReading({ ...reading, unit })} options={UNITS.map((u) => ({ ...u, hint: model.readings[u.value] }))} />
-              <Choice label="Upward axis" value={model.up} onChange={(up) => onReading({ ...reading, up })} options={AXES} />
+              <Choice label="Upward axis" value={model.up} onChange={(up) => onReading({ ...reading, up })} options={UPWARD_AXES} />
             </div>
           </div>
         ) : (

@@ -9,12 +9,8 @@ import { Choice } from "../ui/Choice";
 import { NumberField } from "../ui/NumberField";
 import { count, mm } from "../ui/numbers";
 import { useWorkbench } from "../workbench/store";
+import { UNITS, UPWARD_AXES } from "./readings";
 
-const UNITS = ["mm", "cm", "m", "in", "ft"].map((unit) => ({ value: unit, text: unit }));
-const AXES = [
-  { value: "y", text: "Y up" },
-  { value: "z", text: "Z up" },
-];
 const MM: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };
 
 /** How the model's numbers are read, and where it stands: one edit, that undo takes back. */
@@ -77,7 +73,7 @@ function Form({ project, onDone }: { project: Project; onDone: () => void }) {
     <>
       <div className="mb-3 flex gap-4">
         <Choice label="Unit of the model" value={unit} onChange={setUnit} options={UNITS} />
-        <Choice label="Upward axis of the model" value={up} onChange={setUp} options={AXES} />
+        <Choice label="Upward axis of the model" value={up} onChange={setUp} options={UPWARD_AXES} />
       </div>
       <p className="figure mb-4 text-[19px]" data-testid="placed-size">
         {[x, y, z].map((side) => count(Math.round(side! * 10) / 10)).join(" × ")} mm

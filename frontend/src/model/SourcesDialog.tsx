@@ -119,12 +119,12 @@ function Row({ project, source, number, use, onDone }: RowProps) {
 
 function SourceSwatch({ source }: { source: SourceMaterial }) {
   const image = source.textures.base_color?.image;
-  const [r, g, b] = source.rgba.map((v) => Math.round(255 * (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055)));
+  const [r, g, b] = source.rgba;
   return (
     <span
       aria-hidden
       className="block size-11 border border-ink/40 bg-cover bg-center"
-      style={{ backgroundColor: `rgb(${r} ${g} ${b})`, backgroundImage: image ? `url(${imageUrl(image, 160)})` : undefined }}
+      style={{ backgroundColor: `color(srgb-linear ${r} ${g} ${b})`, backgroundImage: image ? `url(${imageUrl(image, 160)})` : undefined }}
     />
   );
 }

@@ -7,6 +7,7 @@ import type { Project, RevisionItem } from "../api/types";
 import { Button } from "../ui/Button";
 import { useNotices } from "../ui/notices";
 import { area, counted, percent } from "../ui/numbers";
+import { held } from "../view/geometry";
 import { useWorkbench } from "../workbench/store";
 import { usePicking } from "../workbench/usePicking";
 
@@ -78,8 +79,7 @@ function Row({ project, item, number }: { project: Project; item: RevisionItem; 
   const tell = useNotices((s) => s.tell);
   const layOnPick = async () => {
     try {
-      const held = pick.mask;
-      const ids = Array.from({ length: project.model.faces }, (_, face) => face).filter((face) => ((held[face >> 3] ?? 0) >> (face & 7)) & 1);
+      const ids = Array.from({ length: project.model.faces }, (_, face) => face).filter((face) => held(pick.mask, face));
       await edit({ kind: "accept", finish: item.was!, faces: ids });
       await edit({ kind: "answer", item: number });
     } catch (error) {

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 
-import type { Level, Project } from "../api/types";
+import type { Project } from "../api/types";
 import type { Look } from "../view/materials";
 import { useWorkbench, type Tool } from "./store";
 import { usePicking } from "./usePicking";
@@ -8,8 +8,8 @@ import { useSight } from "./useSight";
 import { useTurn } from "./useTurn";
 import { VIEW_KEYS } from "./ViewMenu";
 
-const LEVELS: Record<string, Level> = { "1": "face", "2": "patch", "3": "part" };
-const OUTLINED: Record<string, "face" | "patch" | "part"> = { "1": "face", "2": "patch", "3": "part" };
+/** What a click, and an outline, can both go by. */
+const LEVELS: Record<string, "face" | "patch" | "part"> = { "1": "face", "2": "patch", "3": "part" };
 const TOOLS: Record<string, Tool> = { k: "click", r: "rectangle", u: "outline" };
 const LOOKS: Record<string, Look> = {
   f: "finish",
@@ -36,7 +36,7 @@ export function useKeys(project: Project) {
       if (target.closest("input:not([type=checkbox]), select, textarea, [role=menu], [role=dialog], [role=alertdialog]")) return;
       const { rows, pick, going, set, goTo, datumShown, errand, xray } = useWorkbench.getState();
       const key = event.key.toLowerCase();
-      if (LEVELS[key]) set({ level: LEVELS[key], outlined: OUTLINED[key] });
+      if (LEVELS[key]) set({ level: LEVELS[key], outlined: LEVELS[key] });
       else if (LOOKS[key]) set({ look: LOOKS[key] });
       else if (TOOLS[key]) set({ tool: TOOLS[key] });
       else if (VIEW_KEYS[key]) goTo(VIEW_KEYS[key]);

@@ -13,8 +13,8 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.grain import side_groups
 from pivrel.core.laying import Settled, grounds, lay_by_corner, settle
 from pivrel.core.run_on import across_edge
-from pivrel.core.set_out_state import Side, is_level, sides_of
-from pivrel.core.setout import WHOLE_MM, What, balanced, to_balance, to_joint, units_of
+from pivrel.core.set_out_state import Side, first_joint, is_level, sides_of
+from pivrel.core.setout import What, balanced, to_balance, to_joint, units_of
 from pivrel.core.sheet import Material
 
 
@@ -224,7 +224,7 @@ def _balancing(side: Side, material: Material, reach: tuple[float, float]) -> Fl
     move = np.array([to_balance(float(low[k]), float(high[k]), cuts[k], unit[k], at[k]) for k in (0, 1)])
     if bond:
         # Along, joints lie where the first level joint above the lower end has them.
-        course = np.ceil((side.low[1] + move[1] - at[1] - WHOLE_MM) / unit[1])
+        course = first_joint(float(side.low[1] + move[1]), unit[1], at[1])
         gap = at[0] + bond * unit[0] * course - (float(low[0]) + cuts[0].first_mm)
         move[0] = gap - unit[0] * np.round(gap / unit[0])
     return move

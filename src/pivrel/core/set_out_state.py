@@ -143,9 +143,14 @@ def all_level(sides: list[Side], material: Material) -> bool:
     return all(is_level(standing[0], side, material) for side in standing[1:])
 
 
+def first_joint(low: float, unit: float, at: float) -> float:
+    """The number of the first joint at or above an end; joints lie at `at` and every `unit` from there."""
+    return float(np.ceil((low - at - WHOLE_MM) / unit))
+
+
 def row_of(low: float, high: float, unit: float, at: float, joint: float) -> Row:
     """The row of units between two ends, joints lying at `at` and every `unit` from there."""
-    first = at + unit * np.ceil((low - at - WHOLE_MM) / unit)
+    first = at + unit * first_joint(low, unit, at)
     last = at + unit * np.floor((high - at + WHOLE_MM) / unit)
     if last < first - WHOLE_MM:
         return Row(high - low, high - low, -1)
@@ -167,18 +172,6 @@ def rows_of(side: Side, material: Material) -> tuple[Row, Row]:
     shift = 0.0
     if joints is not None and joints.bond:
         # Joints along lie where the first level joint above the lower end has them.
-        course = np.ceil((side.low[1] - at[1] - WHOLE_MM) / unit[1])
-        shift = joints.bond * unit[0] * course
+        shift = joints.bond * unit[0] * first_joint(float(side.low[1]), unit[1], at[1])
     along = row_of(float(side.low[0]), float(side.high[0]), unit[0], at[0] + shift, joint)
     return along, up
-
-
-def on_joint(place: Floats, material: Material) -> Mask:
-    """(2,) whether joints run through a place on the sheet, along and up."""
-    unit, joints = units_of(material), material.joints
-    at = np.array(joints.at_mm if joints else (0.0, 0.0))
-    course = np.round((place[1] - at[1]) / unit[1])
-    shift = joints.bond * unit[0] * course if joints else 0.0
-    off = place - at - [shift, 0.0]
-    out: Mask = np.abs(off - np.array(unit) * np.round(off / unit)) <= ON_MM
-    return out

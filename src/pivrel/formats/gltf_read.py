@@ -243,5 +243,4 @@ def _with_joined_sources(mesh: Mesh) -> Mesh:
     """The mesh with each source material listed once, however many primitives use it."""
     unique = list(dict.fromkeys(mesh.sources))
     index = np.array([unique.index(s) for s in mesh.sources] + [-1], np.int32)
-    face_source = np.full(mesh.face_count, -1, np.int32) if mesh.face_source is None else mesh.face_source
-    return Mesh(**{**vars(mesh), "sources": tuple(unique), "face_source": index[face_source]})
+    return Mesh(**{**vars(mesh), "sources": tuple(unique), "face_source": index[mesh.source_of_face]})

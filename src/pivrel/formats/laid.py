@@ -135,7 +135,7 @@ def surfacings(model: LaidModel) -> tuple[list[Surfacing], Ints]:
             face_row[covered] = len(out)
             out.append(Surfacing(names.take(finish.name), row))
     bare = model.face_finish == BARE
-    source = np.full(mesh.face_count, -1) if mesh.face_source is None else mesh.face_source
+    source = mesh.source_of_face
     for index in np.unique(source[bare]).tolist():
         face_row[bare & (source == index)] = len(out)
         if index < 0:

@@ -57,7 +57,7 @@ def model_change(before: Project, mesh: str, model: dict[str, Any]) -> Change:
 
 def write(db: sqlite3.Connection, project_id: int, revision: int, label: str, changes: list[Change]) -> None:
     """Carries out an edit based on `revision` and journals it; edits that were undone are dropped."""
-    cursor = _based_on(db, project_id, revision)
+    cursor = check_based(db, project_id, revision)
     db.execute("DELETE FROM journal WHERE project_id = ? AND seq > ?", (project_id, cursor))
     carry_out(db, project_id, changes)
     db.execute(
@@ -108,11 +108,6 @@ def take_back(db: sqlite3.Connection, project_id: int, kind: str, key: str) -> s
     return str(body["name"])
 
 
-def check_based(db: sqlite3.Connection, project_id: int, revision: int) -> None:
-    """OutdatedError where the project has moved on since `revision`."""
-    _based_on(db, project_id, revision)
-
-
 def _of_the_result(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> list[Change]:
     """The changes without those that would bring or take a view or a kept pick; one that is there is changed."""
     out = []
@@ -130,7 +125,7 @@ def _of_the_result(db: sqlite3.Connection, project_id: int, changes: list[Change
 
 def undo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     """Takes the last edit back; its label."""
-    cursor = _based_on(db, project_id, revision)
+    cursor = check_based(db, project_id, revision)
     label, changes = _journalled(db, project_id, cursor, "undo")
     inverses = [change.inverse for change in reversed(changes)]
     carry_out(db, project_id, _of_the_result(db, project_id, inverses))
@@ -140,7 +135,7 @@ def undo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
 
 def redo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     """Carries the edit out again that was last taken back; its label."""
-    cursor = _based_on(db, project_id, revision)
+    cursor = check_based(db, project_id, revision)
     label, changes = _journalled(db, project_id, cursor + 1, "redo")
     carry_out(db, project_id, _of_the_result(db, project_id, changes))
     _advance(db, project_id, f"redo: {label}", cursor + 1)
@@ -157,7 +152,7 @@ def neighbours(db: sqlite3.Connection, project_id: int, cursor: int) -> tuple[st
     return labels.get(cursor), labels.get(cursor + 1)
 
 
-def _based_on(db: sqlite3.Connection, project_id: int, revision: int) -> int:
+def check_based(db: sqlite3.Connection, project_id: int, revision: int) -> int:
     """The journal's cursor. OutdatedError where the project has moved on since `revision`."""
     row = db.execute("SELECT revision, cursor FROM project WHERE id = ?", (project_id,)).fetchone()
     if row["revision"] != revision:

@@ -9,7 +9,7 @@ from flask import Blueprint, Response, abort, jsonify, request
 
 from pivrel.core.geometry.surface import Surface
 from pivrel.formats import MM, Imported
-from pivrel.laid_project import COMPUTING
+from pivrel.laid_project import COMPUTING, LaidProject
 from pivrel.placing_model import Reading, move_between, moved_mesh
 from pivrel.project_looks import laid
 from pivrel.revision import Item, Revision, listed, read_list, revised
@@ -90,25 +90,24 @@ def _unit_meant(imported: Imported, scale: float) -> str:
     return next((unit for unit, mm in MM.items() if abs(mm - wanted) <= 1e-3 * wanted), imported.unit)
 
 
-def _items(project_id: int) -> tuple[list[Item], Any]:
-    """The list of the model in force, and the project laid."""
+def _items(project_id: int) -> tuple[list[Item], Project, LaidProject]:
+    """The list of the model in force, the project, and the project laid."""
     with database().reading() as db:
         project = project_or_404(db, project_id)
         kept = project.model.get("revision")
         found = blobs.get(db, kept) if kept else None
         if found is None:
             abort(404, "this model has not taken the place of another")
-        return read_list(found[0]), laid(db, project)
+        return read_list(found[0]), project, laid(db, project)
 
 
 @bp.get("/projects/<int:project_id>/revision")
 def revision(project_id: int) -> Response:
     """What the newer model changed, item by item; open: whether a doubtful one still waits for an answer."""
-    items, project = _items(project_id)
-    with database().reading() as db:
-        answered = set(project_or_404(db, project_id).model.get("answered", ()))
-    face_finish = project.covering().face_finish
-    rows = {key: row for row, key in enumerate(project.keys)}
+    items, project, project_laid = _items(project_id)
+    answered = set(project.model.get("answered", ()))
+    face_finish = project_laid.covering().face_finish
+    rows = {key: row for row, key in enumerate(project_laid.keys)}
     return jsonify(
         [
             {
@@ -132,7 +131,7 @@ def revision(project_id: int) -> Response:
 @bp.get("/projects/<int:project_id>/revision/<int:number>")
 def faces(project_id: int, number: int) -> dict[str, list[int]]:
     """The faces of an item of the list."""
-    items, _ = _items(project_id)
+    items, *_ = _items(project_id)
     if number >= len(items):
         abort(404, f"the list has no item {number}")
     return {"faces": items[number].faces.tolist()}

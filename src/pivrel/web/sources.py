@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
 from flask import Blueprint, Response, jsonify
 
 from pivrel.core.picks import as_faces
@@ -19,11 +18,10 @@ def source_list(project_id: int) -> Response:
     _, laid = laid_by_id(project_id)
     with COMPUTING:
         surface, mesh = laid.surface, laid.surface.mesh
-        source = np.full(mesh.face_count, -1) if mesh.face_source is None else mesh.face_source
         bare = surface.held(laid.bare())
         out = []
         for number in range(len(mesh.sources)):
-            own = as_faces(source == number)
+            own = as_faces(mesh.source_of_face == number)
             size = estimated_size(surface, number)
             out.append(
                 {

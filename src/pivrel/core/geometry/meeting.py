@@ -10,6 +10,7 @@ from numba import njit, prange
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.topology import Topology
+from pivrel.core.geometry.vectors import unit_rows
 
 GLUED = np.radians(1.0)
 """Faces that leave less open space between them than this lie on each other: nobody sees their edge."""
@@ -134,7 +135,7 @@ def find_meetings(mesh: Mesh, topology: Topology, normals: Floats) -> Meetings:
     Of more than two faces at an edge, as where two mitred boards meet, those are paired that look
     into the same space: the outer sides with each other, and the two cuts with each other.
     """
-    unit = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
+    unit = unit_rows(normals)
     found = _meet(
         topology.pairs, topology.corner_face, topology.next_corner, mesh.corners, topology.place, mesh.points,
         unit,

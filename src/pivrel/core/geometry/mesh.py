@@ -102,6 +102,11 @@ class Mesh:
     uv_sets: tuple[Floats, ...] = ()
 
     @property
+    def source_of_face(self) -> Ints:
+        """(F,) int32 into sources, -1 where the file names no material, whether or not it names any."""
+        return np.full(self.face_count, -1, np.int32) if self.face_source is None else self.face_source
+
+    @property
     def face_count(self) -> int:
         return len(self.face_start) - 1
 
@@ -181,10 +186,7 @@ def merged(meshes: list[Mesh]) -> Mesh:
     source_base = _bases([len(m.sources) for m in meshes])
     starts = [m.face_start[:-1] + corner_base[i] for i, m in enumerate(meshes)]
     sources = [
-        np.full(m.face_count, -1, np.int32)
-        if m.face_source is None
-        else np.where(m.face_source < 0, -1, m.face_source + source_base[i])
-        for i, m in enumerate(meshes)
+        np.where(m.source_of_face < 0, -1, m.source_of_face + source_base[i]) for i, m in enumerate(meshes)
     ]
     normals = [m.normals for m in meshes if m.normals is not None]
     patch_base = _bases([len(m.exact) for m in meshes])

@@ -9,7 +9,9 @@ from numba import njit, prange, uintp
 
 from pivrel.core.arrays import Floats, Ints, Mask, Precision
 from pivrel.core.geometry.frames import Datum
+from pivrel.core.geometry.runs import heaviest_run
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.geometry.vectors import unit_rows
 from pivrel.core.projection.affine import composed, corner_rows
 from pivrel.core.projection.box import BOTTOM, RULES, TOP
 
@@ -249,9 +251,7 @@ middles of flat strips lie nearer to the axis than their edges, and their normal
 
 def normals_of(surface: Surface, faces: Ints, datum: Datum) -> Floats:
     """(K, 3) unit normals in datum coordinates."""
-    normals = surface.normals[faces] @ datum.axes.T
-    out: Floats = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
-    return out
+    return unit_rows(surface.normals[faces] @ datum.axes.T)
 
 
 def _on_one_cylinder(normals: Floats, inside: Floats, weight: Floats) -> Mask:
@@ -266,12 +266,9 @@ def _on_one_cylinder(normals: Floats, inside: Floats, weight: Floats) -> Mask:
     if not len(rows) or weight[rows].sum() < DOMINANT * weight.sum():
         return every
     rows = rows[np.argsort(distance[rows], kind="stable")]
-    total = np.concatenate([[0.0], np.cumsum(weight[rows])])
-    last = np.searchsorted(distance[rows], distance[rows] * (1 + 2 * WINDOW), side="right")
-    held = total[last] - total[:-1]
-    first = int(np.argmax(held))
-    if held[first] < DOMINANT * weight.sum():
+    run, held = heaviest_run(distance[rows], distance[rows] * (1 + 2 * WINDOW), weight[rows])
+    if held < DOMINANT * weight.sum():
         return every
     out = np.zeros(len(weight), bool)
-    out[rows[first : last[first]]] = True
+    out[rows[run]] = True
     return out

@@ -7,6 +7,7 @@ from scipy.spatial import cKDTree
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.geometry.vectors import unit_rows
 from pivrel.core.revision.faces import SAME_MM
 from pivrel.core.revision.whole import STILL, Motion
 
@@ -39,7 +40,7 @@ class OtherSurface:
         self.corners = places[surface.mesh.corners[surface.triangles]]
         self.face = surface.triangle_face
         normal = motion.directions(surface.normals)
-        self.normal = (normal / np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300))[self.face]
+        self.normal = unit_rows(normal)[self.face]
         edges = self.corners - np.roll(self.corners, 1, axis=1)
         self.size = np.linalg.norm(edges, axis=2).max(axis=1)
         area = surface.triangle_areas * motion.scale**2
@@ -128,8 +129,7 @@ def faces_under(
     row = np.concatenate([row, np.repeat(row[large], more)])
     corners = surface.mesh.points[surface.mesh.corners[surface.triangles[held]]]
     places = motion.places(np.einsum("tk,tkj->tj", INNER[at_place], corners)) + shift[row]
-    normals = motion.directions(surface.normals[surface.triangle_face[held]])
-    normals = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
+    normals = unit_rows(motion.directions(surface.normals[surface.triangle_face[held]]))
     found = other.at(places, normals)
     hit = found >= 0
     total = np.bincount(row, weights=weight, minlength=len(faces))

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pivrel.core.arrays import Floats, Mask
+from pivrel.core.geometry.runs import heaviest_run
 
 WIDTHS = (0.3, 0.12, 0.05, 0.02)
 """How far a face may be off the angle that the others have to the axis, narrowed step by step (sine)."""
@@ -138,9 +139,6 @@ def _on_it(off: Floats, normals: Floats, falls: Floats, weights: Floats, candida
     order = np.argsort(levelled[radial])
     values, held = levelled[radial][order], weights[radial][order]
     width = WINDOW * np.maximum(distance[radial][order], 1e-12)
-    total = np.concatenate([[0.0], np.cumsum(held)])
-    last = np.searchsorted(values, values + 2 * width, side="right")
-    first = int(np.argmax(total[last] - total[np.arange(len(values))]))
-    low, high = values[first], values[last[first] - 1]
-    out: Mask = radial & (levelled >= low - 1e-9) & (levelled <= high + 1e-9)
+    run = values[heaviest_run(values, values + 2 * width, held)[0]]
+    out: Mask = radial & (levelled >= run[0] - 1e-9) & (levelled <= run[-1] + 1e-9)
     return out

@@ -7,6 +7,7 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.bodies import find_bodies
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.geometry.vectors import unit_rows
 from pivrel.core.geometry.winding import winding_numbers
 
 JUDGED = 48
@@ -31,15 +32,14 @@ def seen_side(surface: Surface, faces: Ints, direction: Floats) -> float:
     Only faces that look along the direction, either way, count; those inside another body are seen from
     nowhere, and a sheet's two sides are as good as each other.
     """
-    normals = surface.normals[faces]
-    size = np.linalg.norm(normals, axis=1)
-    along = normals @ direction / np.maximum(size, 1e-300)
-    facing = faces[(np.abs(along) >= FACING) & (size > 0)]
-    if not len(facing):
+    # A face without area has no direction, so that it looks along none.
+    unit = unit_rows(surface.normals[faces])
+    rows = np.flatnonzero(np.abs(unit @ direction) >= FACING)
+    if not len(rows):
         return 0.0
-    facing = facing[np.argsort(-surface.face_areas[facing], kind="stable")[:JUDGED]]
+    rows = rows[np.argsort(-surface.face_areas[faces[rows]], kind="stable")[:JUDGED]]
+    facing, unit = faces[rows], unit[rows]
     area = surface.face_areas[facing]
-    unit = surface.normals[facing] / np.linalg.norm(surface.normals[facing], axis=1, keepdims=True)
     sense = np.sign(unit @ direction)
     return float((area * sense * _outward(surface, facing, unit)).sum() / area.sum())
 

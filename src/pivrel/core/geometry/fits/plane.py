@@ -7,6 +7,7 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.fits.outward import EVEN, seen_side
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.geometry.vectors import unit_rows
 from pivrel.core.measure.stretch import TOLERANCE
 
 DISTINCT = 0.999
@@ -121,7 +122,7 @@ def _least_squares(surface: Surface, faces: Ints) -> Floats:
     if np.linalg.norm(total) > 1e-6 * size:
         mean: Floats = total / np.linalg.norm(total)
         return mean
-    unit = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
+    unit = unit_rows(normals)
     most: Floats = np.linalg.eigh(unit.T @ normals)[1][:, -1]
     return most
 

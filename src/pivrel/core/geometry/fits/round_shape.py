@@ -11,6 +11,7 @@ from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.fits.frame import unit
 from pivrel.core.geometry.fits.inliers import RADIAL, WINDOW, Consensus, Middles, agreed, refined_axis
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.geometry.vectors import unit_rows
 
 CAP = np.cos(np.radians(45.0))
 SAMPLE = 8000
@@ -94,8 +95,7 @@ def _sampled(surface: Surface, faces: Ints) -> _Sample:
     held = surface.corners_of(faces)
     sizes = np.diff(mesh.face_start)[faces]
     share = np.repeat(surface.face_areas[faces] / sizes, sizes)
-    normals = surface.normals[faces]
-    normals = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
+    normals = unit_rows(surface.normals[faces])
     ids = mesh.corners[held]
     return _Sample(mesh.points[ids], _shares(share), np.repeat(normals, sizes, axis=0), ids)
 
@@ -229,10 +229,8 @@ def _least_squares(whole: _Sample) -> RoundFit:
 
 def _middles(surface: Surface, faces: Ints, centre: Floats) -> Middles:
     normals = surface.normals[faces]
-    size = np.linalg.norm(normals, axis=1)
-    return Middles(
-        surface.centroids[faces] - centre, normals / np.maximum(size, 1e-300)[:, None], _shares(size)
-    )
+    weights = _shares(np.linalg.norm(normals, axis=1))
+    return Middles(surface.centroids[faces] - centre, unit_rows(normals), weights)
 
 
 def _by_normals(
