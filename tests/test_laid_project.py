@@ -6,9 +6,10 @@ import numpy as np
 import PIL.Image
 import pytest
 
+from pivrel.caching import Recent
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE
-from pivrel.laid_project import LaidProject, Recent
+from pivrel.laid_project import LaidProject
 from pivrel.materials.images import encode
 from pivrel.picture import PAPER, draw
 from pivrel.store.projects import Contents, Document

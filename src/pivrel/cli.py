@@ -40,6 +40,7 @@ from pivrel.recipe import (
     projection_json,
     read_recipe,
     recipe_schema,
+    with_ids,
 )
 
 
@@ -365,7 +366,8 @@ def revise(args: argparse.Namespace) -> None:
     except PickError as error:
         raise CommandError(args.recipe, str(error)) from None
     finishes = [document.body for document in done.contents.finishes.values()]
-    text = json.dumps({**json.loads(recipe.model_dump_json(by_alias=True)), "finishes": finishes}, indent=1)
+    whole = {**json.loads(recipe.model_dump_json(by_alias=True)), "finishes": finishes}
+    text = json.dumps(with_ids(whole), indent=1)
     write_all(args.output.parent, {args.output.name: text.encode()})
     names = [finish["name"] for finish in stated]
     for item in done.items:

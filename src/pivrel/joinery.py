@@ -24,13 +24,13 @@ from pivrel.core.moves import (
     edge_between,
     run_across,
 )
-from pivrel.core.picks import resolve
+from pivrel.core.picks import by_ids, resolve
 from pivrel.core.projection import Triplanar
 from pivrel.core.set_out_state import Row, rows_of
 from pivrel.core.setout import What, units_of
 from pivrel.edits import EditError, checked, counted, finish_of, plain_turn, regrained, with_material
 from pivrel.laid_project import COMPUTING, LaidProject, fitted
-from pivrel.recipe import PickModel
+from pivrel.recipe import PickModel, pick_json
 from pivrel.store.projects import Contents, Document
 
 At = Literal["corner", "edge", "middle"]
@@ -49,7 +49,7 @@ def _pick_of(project: LaidProject, faces: Ints) -> dict[str, Any]:
     used = np.unique(patches[faces])
     if len(faces) == int(np.isin(patches, used).sum()):
         return {"patches": used.tolist()}
-    return {"faces": faces.tolist()}
+    return pick_json(by_ids(faces))
 
 
 def adjusted(project: LaidProject, key: str, moves: Sequence[Move]) -> dict[str, Any]:

@@ -5,15 +5,15 @@ from __future__ import annotations
 import hashlib
 import json
 import threading
-from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 from itertools import pairwise
-from typing import Any, TypeVar
+from typing import Any
 
 import numpy as np
 
+from pivrel.caching import Recent
 from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.finish import Finish
 from pivrel.core.fitting import BEST, Aim, Fit, fit
@@ -38,35 +38,10 @@ from pivrel.core.sheet import Material
 from pivrel.formats.laid import LaidModel, Look, lay_model
 from pivrel.materials.images import Image
 from pivrel.recipe import DatumModel, FinishModel, SheetModel
-from pivrel.store.projects import Contents
-
-T = TypeVar("T")
+from pivrel.store.projects import Contents, Document
 
 COMPUTING = threading.RLock()
 """Held around the core's kernels: they use all cores themselves and must not run side by side."""
-
-
-class Recent:
-    """The values made last, by key, at most `room` bytes of them."""
-
-    def __init__(self, room: int) -> None:
-        self.room, self.used = room, 0
-        self.values: OrderedDict[str, tuple[Any, int]] = OrderedDict()
-
-    def get(self, key: str, make: Callable[[], T], size: Callable[[T], int]) -> T:
-        """The value of a key, made where it is not there; one thread at a time makes values."""
-        with COMPUTING:
-            if key in self.values:
-                self.values.move_to_end(key)
-                value: T = self.values[key][0]
-                return value
-            value = make()
-            self.values[key] = (value, size(value))
-            self.used += size(value)
-            while self.used > self.room and len(self.values) > 1:
-                _, (_, dropped) = self.values.popitem(last=False)
-                self.used -= dropped
-            return value
 
 
 def mesh_bytes(mesh: Mesh) -> int:
@@ -74,14 +49,14 @@ def mesh_bytes(mesh: Mesh) -> int:
     return mesh.points.nbytes * 2 + mesh.corner_count * 80 + mesh.face_count * 60
 
 
-SURFACES = Recent(4 << 30)
-COVERS = Recent(256 << 20)
-LAYINGS = Recent(512 << 20)
-FIGURES = Recent(64 << 20)
-PIECES = Recent(64 << 20)
-SHEETS = Recent(128 << 20)
-HELD = Recent(128 << 20)
-LOOKS = Recent(256 << 20)
+SURFACES = Recent(4 << 30, COMPUTING)
+COVERS = Recent(256 << 20, COMPUTING)
+LAYINGS = Recent(512 << 20, COMPUTING)
+FIGURES = Recent(64 << 20, COMPUTING)
+PIECES = Recent(64 << 20, COMPUTING)
+SHEETS = Recent(128 << 20, COMPUTING)
+HELD = Recent(128 << 20, COMPUTING)
+LOOKS = Recent(256 << 20, COMPUTING)
 
 
 def surface_of(sha256: str, load: Callable[[], Mesh]) -> Surface:
@@ -93,16 +68,19 @@ def _digest(*what: Any) -> str:
     return hashlib.sha256(json.dumps(what, sort_keys=True).encode()).hexdigest()[:20]
 
 
-@lru_cache(maxsize=1024)
+READ = Recent(32 << 20)
+
+
 def _validated(text: str) -> FinishModel:
     """A stored finish; most are the same from one edit to the next."""
-    return FinishModel.model_validate_json(text)
+    return READ.get(text, lambda: FinishModel.model_validate_json(text), lambda _: 4 * len(text) + 4000)
 
 
-@lru_cache(maxsize=1024)
-def _pick_digest(text: str) -> str:
+def _pick_digest(document: Document) -> str:
     """A name for the pick of a stored finish."""
-    return _digest(json.loads(text)["pick"])
+    return READ.get(
+        f"pick {document.text}", lambda: _digest(document.body["pick"]), lambda _: len(document.text) + 200
+    )
 
 
 def fitted(surface: Surface, body: dict[str, Any], aim: Aim = BEST) -> DatumModel:
@@ -182,12 +160,16 @@ class LaidProject:
         """The finishes' codes in the order of the schedule."""
         return list(self.contents.finishes)
 
+    def _slot(self, what: str, key: str) -> str:
+        """What is kept of a finish in a few versions, whatever edits it goes through."""
+        return f"{what} {key} {self.mesh}"
+
     @cached_property
     def cover_key(self) -> str:
         """Changes where a face may have changed its finish."""
         return _digest(
             self.mesh,
-            [(_pick_digest(d.text), d.body.get("tile", True)) for d in self.contents.finishes.values()],
+            [(_pick_digest(d), d.body.get("tile", True)) for d in self.contents.finishes.values()],
         )
 
     def covering(self) -> Covering:
@@ -205,7 +187,7 @@ class LaidProject:
                 drawn[row] = as_faces(mask)
             return Covering(face_finish, over, tuple(drawn), areas)
 
-        return COVERS.get(self.cover_key, make, lambda c: c.face_finish.nbytes * 3)
+        return COVERS.get(self.cover_key, make, lambda c: c.face_finish.nbytes * 3, self.mesh)
 
     def drawn(self, key: str) -> Ints:
         """(K,) int32 ids of the faces that a finish is laid on, ascending."""
@@ -239,7 +221,8 @@ class LaidProject:
             return shown_by_face(self.surface, self.finish(key), self.drawn(key), self.settled(key))
 
         size = self.material(self.contents.finishes[key].body["material"]).repeat_mm
-        return LOOKS.get(_digest("shown", self.laying_key(key), size), make, lambda shown: shown.nbytes)
+        looks = _digest("shown", self.laying_key(key), size)
+        return LOOKS.get(looks, make, lambda shown: shown.nbytes, self._slot("shown", key))
 
     def laying_key(self, key: str) -> str:
         """Changes where the (s', t') of a finish may have changed."""
@@ -259,7 +242,7 @@ class LaidProject:
         return [placed, grain, closing, varied]
 
     def _held_key(self, key: str) -> str:
-        return _digest(self.mesh, _pick_digest(self.contents.finishes[key].text))
+        return _digest(self.mesh, _pick_digest(self.contents.finishes[key]))
 
     def held(self, key: str) -> Ints:
         """(K,) int32 ids of the faces that a finish's pick holds, covered by later rows or not."""
@@ -267,6 +250,7 @@ class LaidProject:
             self._held_key(key),
             lambda: as_faces(resolve(self.finish(key).pick, self.surface)),
             lambda faces: faces.nbytes,
+            self._slot("held", key),
         )
 
     def settled(self, key: str) -> Settled:
@@ -278,6 +262,7 @@ class LaidProject:
             _digest("sheets", self._held_key(key), self._laid_by(key)),
             lambda: with_sheets(self.surface, finish, self.held(key), self._pieces(key)),
             lambda settled: 8 * len(self.held(key)) + 1000,
+            self._slot("sheets", key),
         )
 
     def _pieces(self, key: str) -> Settled:
@@ -290,6 +275,7 @@ class LaidProject:
             lambda settled: (
                 400 * len(settled.pieces) + (0 if settled.of_face is None else settled.of_face.nbytes)
             ),
+            self._slot("pieces", key),
         )
 
     def preview(self, key: str, finish: Finish) -> Floats32:
@@ -304,7 +290,7 @@ class LaidProject:
         def make() -> Floats32:
             return lay(self.surface, self.finish(key), self.drawn(key), self.settled(key), np.float32)
 
-        return LAYINGS.get(self.laying_key(key), make, lambda st: st.nbytes)
+        return LAYINGS.get(self.laying_key(key), make, lambda st: st.nbytes, self._slot("laying", key))
 
     def figures(self, key: str) -> Figures:
         """What is measured of a finish."""
@@ -317,6 +303,7 @@ class LaidProject:
             _digest(self.laying_key(key), size),
             make,
             lambda f: 1000 + f.seam_faces.nbytes + f.smeared_faces.nbytes,
+            self._slot("figures", key),
         )
 
     def face_stretch(self, key: str) -> FaceStretch:
@@ -325,6 +312,7 @@ class LaidProject:
             _digest("stretch", self.laying_key(key)),
             lambda: face_stretch(self.surface, self.drawn(key), self.settled(key)),
             lambda found: 3 * found.low.nbytes,
+            self._slot("stretch", key),
         )
 
     def seams(self, key: str) -> Seams:
@@ -334,6 +322,7 @@ class LaidProject:
             _digest("seams", self.laying_key(key), size),
             lambda: seams_of(self.surface, self.finish(key), self.drawn(key), self.settled(key)),
             lambda found: 4 * found.gap_mm.nbytes,
+            self._slot("seams", key),
         )
 
     def bare(self) -> Ints:

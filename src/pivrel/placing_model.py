@@ -8,16 +8,13 @@ from typing import Any
 import numpy as np
 
 from pivrel.core.geometry.exact import ExactSurface
-from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.geometry.mesh import REACH_MM, Mesh
 from pivrel.core.revision import Motion
 from pivrel.edits import EditError
 from pivrel.formats.units import Convention, from_model, to_model
 from pivrel.store.projects import Contents, Document
 
 Shift = tuple[float, float, float]
-
-REACH_MM = 1e9
-"""A model further from its origin, or larger, than this is no model."""
 
 
 @dataclass(frozen=True)

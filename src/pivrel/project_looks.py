@@ -41,8 +41,7 @@ def looks_of(db: sqlite3.Connection, project: LaidProject) -> dict[str, Look]:
 def source_images(db: sqlite3.Connection, project: Project) -> tuple[dict[str, Image], dict[str, str]]:
     """The images that a project's model brought, by hash, and what it called them."""
     names = {image["sha256"]: image["name"] for image in project.model.get("images", ())}
-    found = {sha256: blobs.get_image(db, sha256) for sha256 in names}
-    return {sha256: image for sha256, image in found.items() if image}, names
+    return blobs.get_images(db, {sha256: sha256 for sha256 in names}), names
 
 
 def picture_of(db: sqlite3.Connection, project: Project) -> bytes:

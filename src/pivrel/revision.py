@@ -12,7 +12,7 @@ from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover
-from pivrel.core.picks import Faces, added, as_faces, resolve
+from pivrel.core.picks import added, as_faces, by_ids, resolve
 from pivrel.core.revision import SAME_MM, Match, carried, match
 from pivrel.edits import EditError, counted
 from pivrel.recipe import DatumModel, FinishModel, pick_json
@@ -226,7 +226,7 @@ def accepted(contents: Contents, finish: str, faces: Ints) -> tuple[Contents, st
     out = contents.copied()
     document = out.finishes[finish]
     pick = FinishModel.model_validate(document.body).pick.to_core()
-    more = Faces(tuple(int(f) for f in faces))
+    more = by_ids(np.unique(faces))
     body = {**document.body, "pick": pick_json(added(pick, more))}
     out.finishes[finish] = replace(document, body=body)
     more_faces = counted(len(faces), "more face")

@@ -2,8 +2,10 @@
 
 import json
 import zipfile
+from hashlib import sha256
 from io import BytesIO
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -44,6 +46,56 @@ def changed(packed, **changes):
     return joined(files)
 
 
+def bomb(packed):
+    """A file of 600 KB that unpacks to 600 MB of zeros."""
+    out = BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as file:
+        for name, data in parts(packed).items():
+            file.writestr(name, data)
+        with file.open("blobs/" + "a" * 64, "w") as entry:
+            for _ in range(600):
+                entry.write(bytes(1 << 20))
+    return out.getvalue()
+
+
+def repacked(arrays):
+    out = BytesIO()
+    np.savez_compressed(out, **arrays)
+    return out.getvalue()
+
+
+def with_mesh(packed, change):
+    """The file with its mesh changed, under the hash that the new bytes have."""
+    files = parts(packed)
+    stated = json.loads(files["project.json"])
+    with np.load(BytesIO(files.pop("blobs/" + stated["mesh"]))) as held:
+        new = change(dict(held))
+    if isinstance(new, dict):
+        out = BytesIO()
+        np.savez(out, **new)
+        new = out.getvalue()
+    stated["mesh"] = sha256(new).hexdigest()
+    return joined({**files, "project.json": json.dumps(stated).encode(), "blobs/" + stated["mesh"]: new})
+
+
+def test_a_file_of_the_first_version_opens_with_its_history(packed, upload):
+    files = parts(packed)
+    stated = json.loads(files.pop("project.json"))
+    rows = [json.loads(files.pop(name)) for name in sorted(files) if name.startswith("journal/")]
+    for row in rows:
+        for change in row["changes"]:
+            if change.pop("partial", False):
+                # The first version kept documents whole on both sides.
+                now = next(
+                    d for d in stated["documents"] if (d["kind"], d["key"]) == (change["kind"], change["key"])
+                )
+                for side in ("before", "after"):
+                    change[side]["body"] = {**now["body"], **change[side]["body"]}
+    old = joined({"project.json": json.dumps({**stated, "pivrel": 1, "journal": rows}).encode(), **files})
+    answer = upload("/api/projects", {"a.pivrel": old})
+    assert answer.status_code == 201, answer.json
+
+
 def test_it_opens_elsewhere_as_it_was_with_its_history(packed, cube, tmp_path):
     other = create_app(Database(tmp_path / "other")).test_client()
     sent = {"files": [(BytesIO(packed), "cube.pivrel")]}
@@ -71,14 +123,19 @@ def test_what_cannot_be_trusted_is_refused_and_leaves_nothing(packed, upload, cl
         "text": (b"hello", "not a project file"),
         "cut": (packed[: len(packed) // 2], "not a project file"),
         "no json": (joined({"a": b""}), "not a project file"),
-        "later format": (changed(packed, pivrel=2), "pivrel"),
+        "later format": (changed(packed, pivrel=3), "pivrel"),
         "unknown key": (changed(packed, extra=1), "extra"),
         "no mesh": (joined({k: v for k, v in parts(packed).items() if k != mesh}), "lacks bytes"),
         "another mesh": (joined({**parts(packed), mesh: b"PK"}), "lacks bytes"),
         "broken finish": (changed(packed, documents=[{**finish, "body": {**finish["body"], "scale": [0, 1]}}]), "scale"),
         "twice": (changed(packed, documents=good["documents"] * 2), "twice"),
         "no material": (changed(packed, documents=[finish]), "names a material"),
-        "broken journal": (changed(packed, journal=[{"seq": 1, "label": "x", "changes": [{"kind": "finish", "after": 5}], "at": ""}]), "not a project file"),
+        "broken journal": (changed(packed, journal=[{"seq": 1, "label": "x", "changes": [{"kind": "finish", "after": 5}], "at": ""}]), "journal.0.changes.0"),
+        "bomb": (bomb(packed), "claims"),
+        "packed arrays": (with_mesh(packed, repacked), "which Pivrel's own never are"),
+        "arrays of another kind": (with_mesh(packed, lambda a: {**a, "points": a["points"].astype(complex)}), "not of the kind"),
+        "arrays of another shape": (with_mesh(packed, lambda a: {**a, "points": a["points"][None]}), "not of the kind"),
+        "far away": (with_mesh(packed, lambda a: {**a, "points": a["points"] * 1e20}), "from the origin"),
     }  # fmt: skip
     before = len(client.get("/api/projects").json)
     for name, (data, word) in cases.items():

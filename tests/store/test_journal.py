@@ -96,16 +96,19 @@ def test_meshes_come_back_as_they_were_and_leave_with_their_last_project(databas
         assert (mesh.part_names, mesh.normals, mesh.sources) == (("part",), None, ())
         sha = projects.get(db, project).mesh
         other = projects.create(db, "copy", blobs.put_mesh(db, cuboid()), {})
+    with database.transaction() as db:
         projects.delete(db, project)
-        assert blobs.get(db, sha) is not None
+    with database.transaction() as db:
+        assert blobs.get(db, sha)
         projects.delete(db, other)
-        assert blobs.get(db, sha) is None
+    with database.reading() as db:
+        assert blobs.find(db, sha) is None
 
 
 def test_migrations_run_once_and_foreign_keys_hold(database, tmp_path):
     Database(tmp_path)
     with database.reading() as db:
-        assert db.execute("PRAGMA user_version").fetchone()[0] == 3
+        assert db.execute("PRAGMA user_version").fetchone()[0] == 4
         assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
     with pytest.raises(sqlite3.IntegrityError), database.transaction() as db:
         projects.create(db, "no mesh", "gone", {})

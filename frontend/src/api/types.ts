@@ -3,7 +3,7 @@
 export type Pick =
   | { all: true }
   | { parts: string[] }
-  | { faces: number[] }
+  | { faces: number[] | string }
   | { patches: number[] }
   | { facing: [number, number, number]; within_deg: number }
   | { elements: string[] }

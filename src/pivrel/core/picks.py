@@ -37,6 +37,13 @@ class Faces:
 
 
 @dataclass(frozen=True)
+class FaceBits:
+    """Faces by id, one bit a face, the lowest bit of the first byte for face 0: for picks of many faces."""
+
+    bits: bytes
+
+
+@dataclass(frozen=True)
 class Patches:
     """Faces of these patches, at the crease angle of 30 degrees."""
 
@@ -93,9 +100,34 @@ class Not:
     pick: Pick
 
 
-Pick = All | Parts | Faces | Patches | Facing | Elements | Storeys | Sources | AnyOf | Every | Not
+ById = Faces | FaceBits
+
+Pick = All | Parts | Faces | FaceBits | Patches | Facing | Elements | Storeys | Sources | AnyOf | Every | Not
 
 NOTHING = Faces(())
+
+LONG = 2048
+"""A pick of more faces than this is held as bits: a number takes ten times their room as text, and forty in memory."""
+
+
+def by_ids(ids: Ints) -> ById:
+    """The pick of these faces, (K,) ascending."""
+    if len(ids) <= LONG:
+        return Faces(tuple(ids.tolist()))
+    held = np.zeros(int(ids.max()) + 1, bool)
+    held[ids] = True
+    return FaceBits(np.packbits(held, bitorder="little").tobytes())
+
+
+def ids_of(pick: ById) -> Ints:
+    """(K,) int64 ids of the faces, ascending."""
+    if isinstance(pick, Faces):
+        return np.unique(np.array(pick.ids, np.int64))
+    return np.flatnonzero(_unpacked(pick.bits))
+
+
+def _unpacked(bits: bytes) -> Mask:
+    return np.unpackbits(np.frombuffer(bits, np.uint8), bitorder="little").view(bool)
 
 
 def exactly(name: str) -> str:
@@ -123,6 +155,11 @@ def resolve(pick: Pick, surface: Surface) -> Mask:
             return _named(names, globs)[surface.mesh.face_source]
         case Faces(ids):
             return _chosen(ids, count, "face")
+        case FaceBits(bits):
+            held = _unpacked(bits)
+            if held[count:].any():
+                raise PickError(_no_such(int(np.flatnonzero(held).max()), count, "face"))
+            return np.concatenate([held, np.zeros(max(count - len(held), 0), bool)])[:count]
         case Patches(ids):
             patches = surface.patches()
             return _chosen(ids, int(patches.max()) + 1, "patch")[patches]
@@ -159,12 +196,15 @@ def _chosen(ids: tuple[int, ...], count: int, what: str) -> Mask:
     mask = np.zeros(count, bool)
     if not ids:
         return mask
-    wanted = np.asarray(ids, np.int64)
-    if wanted.min() < 0 or wanted.max() >= count:
-        wrong = next(i for i in ids if not 0 <= i < count)
-        raise PickError(f"{what} {wrong} does not exist; the model has {count}, counted from 0")
-    mask[wanted] = True
+    if min(ids) < 0 or max(ids) >= count:
+        raise PickError(_no_such(next(i for i in ids if not 0 <= i < count), count, what))
+    mask[np.asarray(ids, np.int64)] = True
     return mask
+
+
+def _no_such(wrong: int, count: int, what: str) -> str:
+    told = str(wrong) if abs(wrong) < 10**12 else "that high"
+    return f"{what} {told} does not exist; the model has {count}, counted from 0"
 
 
 def added(base: Pick, more: Pick) -> Pick:
@@ -176,8 +216,8 @@ def added(base: Pick, more: Pick) -> Pick:
             return more
         case Faces(()), _:
             return more
-        case Faces(a), Faces(b):
-            return Faces(tuple(sorted({*a, *b})))
+        case ((Faces() | FaceBits() as a), (Faces() | FaceBits() as b)):
+            return by_ids(np.union1d(ids_of(a), ids_of(b)))
         case Patches(a), Patches(b):
             return Patches(tuple(sorted({*a, *b})))
         case Parts(a), Parts(b):
@@ -196,8 +236,8 @@ def removed(base: Pick, less: Pick) -> Pick:
     match base, less:
         case _, All():
             return NOTHING
-        case Faces(a), Faces(b):
-            return Faces(tuple(i for i in a if i not in set(b)))
+        case ((Faces() | FaceBits() as a), (Faces() | FaceBits() as b)):
+            return by_ids(np.setdiff1d(ids_of(a), ids_of(b)))
         case Patches(a), Patches(b) if set(b) <= set(a):
             return Patches(tuple(i for i in a if i not in b)) if set(a) != set(b) else NOTHING
         case Parts(a), Parts(b) if set(b) <= set(a):
@@ -214,8 +254,8 @@ def kept(base: Pick, only: Pick) -> Pick:
             return only
         case _, All():
             return base
-        case Faces(a), Faces(b):
-            return Faces(tuple(sorted({*a} & {*b})))
+        case ((Faces() | FaceBits() as a), (Faces() | FaceBits() as b)):
+            return by_ids(np.intersect1d(ids_of(a), ids_of(b)))
         case Patches(a), Patches(b):
             return Patches(tuple(sorted({*a} & {*b}))) if {*a} & {*b} else NOTHING
         case Every(picks), _:

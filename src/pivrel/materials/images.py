@@ -82,6 +82,13 @@ def checked_image(data: bytes, name: str) -> Image:
     return Image(data, f"image/{kind.lower()}")
 
 
+def check_kept(data: bytes, name: str) -> None:
+    """ImageError where bytes that were kept as an image are none that can be shown."""
+    if mime_of(data) is None:
+        raise ImageError(f"the image {name!r} is not PNG or JPEG")
+    checked_image(data, name)
+
+
 def _as_png(picture: PIL.Image.Image) -> Image:
     """The picture as a PNG, of 16 bits where it has them."""
     if picture.mode in WIDE_MODES:

@@ -5,7 +5,7 @@ The published JSON Schema is generated from these models (`recipe_schema`).
 
 from pivrel.recipe.finishes import FinishModel, GrainModel, VariationModel
 from pivrel.recipe.materials import JointsModel, MaterialModel, SheetModel
-from pivrel.recipe.picks import PickModel, pick_json
+from pivrel.recipe.picks import PickModel, face_count, pick_json, with_ids
 from pivrel.recipe.projections import DatumModel, ProjectionModel, projection_json
 from pivrel.recipe.reading import RecipeError, RecipeModel, first_error, read_recipe, recipe_schema
 from pivrel.recipe.values import Pair, Triple, not_zero
@@ -24,10 +24,12 @@ __all__ = [
     "SheetModel",
     "Triple",
     "VariationModel",
+    "face_count",
     "first_error",
     "not_zero",
     "pick_json",
     "projection_json",
     "read_recipe",
     "recipe_schema",
+    "with_ids",
 ]

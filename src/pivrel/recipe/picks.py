@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+import base64
+import binascii
+import zlib
 from typing import Annotated, Any, Literal
 
+import numpy as np
 from pydantic import ConfigDict, Discriminator, Field, Tag, field_validator
 
 from pivrel.core import picks
 from pivrel.recipe.values import Strict, Triple
+
+MOST_FACES = 1 << 26
+"""Ids beyond this are no faces of any model that can be opened."""
+
+FaceId = Annotated[int, Field(ge=-MOST_FACES, le=MOST_FACES)]
 
 
 class AllPick(Strict):
@@ -29,12 +38,63 @@ class PartsPick(Strict):
 
 
 class FacesPick(Strict):
-    """Faces by id."""
+    """Faces by id, or packed: one bit a face, the lowest bit of the first byte for face 0, deflated (zlib,
+    RFC 1950), in base64. Long lists are packed as they come in."""
 
-    faces: tuple[int, ...]
+    faces: tuple[FaceId, ...] | str
+
+    @field_validator("faces")
+    @classmethod
+    def _short(cls, value: tuple[int, ...] | str) -> tuple[int, ...] | str:
+        if isinstance(value, str):
+            packed_bits(value)
+            return value
+        if len(value) <= picks.LONG or min(value) < 0:
+            return value
+        return packed(picks.by_ids(np.unique(np.array(value))))
 
     def to_core(self) -> picks.Pick:
+        if isinstance(self.faces, str):
+            return picks.FaceBits(packed_bits(self.faces))
         return picks.Faces(self.faces)
+
+
+def packed(pick: picks.ById) -> tuple[int, ...] | str:
+    """The faces as a recipe's pick holds them: few as ids, many as deflated bits in base64."""
+    if isinstance(pick, picks.Faces):
+        return pick.ids
+    return base64.b64encode(zlib.compress(pick.bits)).decode()
+
+
+def packed_bits(text: str) -> bytes:
+    """The bits of packed faces. ValueError where the text is none, or stands for more than `MOST_FACES`."""
+    try:
+        reader = zlib.decompressobj()
+        bits = reader.decompress(base64.b64decode(text.encode("ascii"), validate=True), MOST_FACES // 8)
+    except (UnicodeEncodeError, binascii.Error, zlib.error):
+        raise ValueError("packed faces must be deflated bits in base64") from None
+    if not reader.eof:
+        raise ValueError("the packed faces are cut off, or more than any model has")
+    return bits
+
+
+def face_count(faces: list[int] | str) -> int:
+    """How many faces a pick by faces names."""
+    if isinstance(faces, str):
+        return int(np.bitwise_count(np.frombuffer(packed_bits(faces), np.uint8)).sum())
+    return len(faces)
+
+
+def with_ids(pick: Any) -> Any:
+    """A pick, or anything that holds picks, with packed faces as a list of ids, as people and other programs
+    read it."""
+    if isinstance(pick, list):
+        return [with_ids(p) for p in pick]
+    if not isinstance(pick, dict):
+        return pick
+    if isinstance(pick.get("faces"), str):
+        return {"faces": picks.ids_of(picks.FaceBits(packed_bits(pick["faces"]))).tolist()}
+    return {key: with_ids(value) for key, value in pick.items()}
 
 
 class PatchesPick(Strict):
@@ -159,6 +219,8 @@ def pick_json(pick: picks.Pick) -> dict[str, Any]:
             return {"parts": list(globs)}
         case picks.Faces(ids):
             return {"faces": list(ids)}
+        case picks.FaceBits():
+            return {"faces": packed(pick)}
         case picks.Patches(ids):
             return {"patches": list(ids)}
         case picks.Facing(direction, within):

@@ -7,24 +7,33 @@ import json
 import sqlite3
 import zipfile
 import zlib
+from collections import Counter
+from dataclasses import dataclass
 from io import BytesIO
 from typing import Any, Literal
 
 from pydantic import Field, ValidationError
 
 from pivrel.core.geometry.mesh import Mesh, MeshError, checked
-from pivrel.materials.images import ImageError, checked_image
+from pivrel.materials.images import ImageError, check_kept
 from pivrel.recipe import first_error
-from pivrel.store import blobs, projects
+from pivrel.store import blobs, journal, projects, uses
 from pivrel.store.bodies import BODIES, Body, ModelBody, ModelFacts
 from pivrel.store.database import now
+from pivrel.store.projects import Document
 
 SUFFIX = ".pivrel"
+
 MAX_BYTES = 2 << 30
+MAX_JSON = 16 << 20
+MAX_ENTRIES = 100_000
+LEAST_BYTES, TIMES_PACKED = 64 << 20, 100
+"""A file may unpack to `LEAST_BYTES`, or to so many times its own size where that is more. Deflate reaches a
+thousandfold on zeros (RFC 1951); models and images stay below thirtyfold (measured on the samples of the tests)."""
 
 BROKEN = (
     zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, KeyError, TypeError, ValueError, EOFError, OSError,
-    NotImplementedError, OverflowError, RuntimeError,
+    NotImplementedError, OverflowError, RuntimeError, AttributeError,
 )  # fmt: skip
 """What reading a broken ZIP, or arrays from one, may raise."""
 
@@ -47,104 +56,140 @@ class DocumentRow(Body):
 
     def images(self) -> list[str]:
         """The hashes of the images that the body names."""
-        if self.kind == "material":
-            return list(self.body["images"].values())
-        return [self.body["picture"]] if self.kind == "view" and self.body.get("picture") else []
+        return list(uses.of_body(self.kind, self.body)) if self.kind != "model" else []
 
     def models(self) -> list[ModelBody]:
         """The model that the body is."""
         return [ModelBody.model_validate(self.body)] if self.kind == "model" else []
 
 
+class Side(Body):
+    """A document before or after an edit: its body, or the fields of it that the edit changes."""
+
+    key: str = Field(max_length=100)
+    position: int
+    body: dict[str, Any]
+
+
+class ChangeRow(Body):
+    """A change of an edit, as `journal.stated` has it."""
+
+    kind: Literal["finish", "material", "pick_set", "view", "model"]
+    key: str = Field(max_length=100)
+    before: Side | None
+    after: Side | None
+    partial: bool = False
+
+
 class JournalRow(Body):
-    """An edit; its changes as `journal` writes them."""
+    """An edit."""
 
     seq: int
     label: str
-    changes: list[dict[str, Any]]
+    changes: list[ChangeRow]
     at: str
 
-    def documents(self) -> list[DocumentRow]:
-        """Every document that undoing or redoing the edit would write."""
-        sides = [(c, c.get(side)) for c in self.changes for side in ("before", "after")]
-        return [DocumentRow(kind=c["kind"], **side) for c, side in sides if side]
+    @property
+    def stated(self) -> list[dict[str, Any]]:
+        """The changes as `journal` keeps them."""
+        return [change.model_dump(exclude_defaults=True, mode="json") for change in self.changes]
 
 
 class ProjectFile(Body):
-    """project.json."""
+    """project.json. Files of version 1 have the journal in it; later ones a file for each edit."""
 
-    pivrel: Literal[1]
+    pivrel: Literal[1, 2]
     name: str = Field(min_length=1, max_length=200)
     mesh: str
     model: ModelFacts
     cursor: int
     documents: list[DocumentRow]
-    journal: list[JournalRow]
+    journal: list[JournalRow] = Field(default_factory=list)
 
     def every_document(self) -> list[DocumentRow]:
-        """The documents as they are and as undo and redo would write them."""
-        return self.documents + [d for row in self.journal for d in row.documents()]
+        """The documents as they are and as undo and redo would write them, one after the other."""
+        out = list(self.documents)
+        back = sorted((row for row in self.journal if row.seq <= self.cursor), key=lambda row: -row.seq)
+        on = sorted((row for row in self.journal if row.seq > self.cursor), key=lambda row: row.seq)
+        steps: tuple[tuple[list[JournalRow], journal.Side], ...] = ((back, "before"), (on, "after"))
+        for rows, side in steps:
+            there = {(d.kind, d.key): Document(d.key, d.position, d.body) for d in self.documents}
+            for change in (change for row in rows for change in row.stated):
+                name = change["kind"], change["key"]
+                document = journal.side_of(change, side, there.get(name))
+                if document is None:
+                    there.pop(name, None)
+                    continue
+                there[name] = document
+                out.append(DocumentRow(kind=name[0], **vars_of(document)))
+        return out
+
+
+def vars_of(document: Document) -> dict[str, Any]:
+    """Key, position and body of a document."""
+    return {"key": document.key, "position": document.position, "body": document.body}
 
 
 def _images_of(rows: list[DocumentRow]) -> set[str]:
     return {sha256 for row in rows for sha256 in row.images()}
 
 
-def _models_of(stated: ProjectFile) -> list[ModelBody]:
+def _models_of(stated: ProjectFile, rows: list[DocumentRow]) -> list[ModelBody]:
     """The model as it is, and those that undo and redo would bring back."""
     now_there = ModelBody(mesh=stated.mesh, model=stated.model)
-    return [now_there, *(m for row in stated.every_document() for m in row.models())]
-
-
-def _files_of(stated: ProjectFile) -> set[str]:
-    return {sha256 for model in _models_of(stated) for sha256 in model.model.held}
+    return [now_there, *(m for row in rows for m in row.models())]
 
 
 def pack(db: sqlite3.Connection, project_id: int) -> bytes:
-    """The file of a project, with its undo history."""
+    """The file of a project, with its undo history. LostBytesError where something of it is missing."""
     project = projects.get(db, project_id)
     if project is None:
         raise KeyError(project_id)
     rows = db.execute("SELECT kind, key, position, body FROM document WHERE project_id = ?", (project_id,))
     documents = [DocumentRow(**{**dict(r), "body": json.loads(r["body"])}) for r in rows]
-    rows = db.execute(
-        "SELECT seq, label, changes, at FROM journal WHERE project_id = ? ORDER BY seq", (project_id,)
-    )
-    journal = [JournalRow(**{**dict(r), "changes": json.loads(r["changes"])}) for r in rows]
     stated = ProjectFile(
-        pivrel=1, name=project.name, mesh=project.mesh, model=ModelFacts(**project.model), cursor=project.cursor,
-        documents=documents, journal=journal,
+        pivrel=2, name=project.name, mesh=project.mesh, model=ModelFacts(**project.model), cursor=project.cursor,
+        documents=documents,
     )  # fmt: skip
     out = BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        archive.writestr("project.json", stated.model_dump_json())
-        meshes = {model.mesh for model in _models_of(stated)}
-        for sha256 in sorted(meshes | _files_of(stated) | _images_of(stated.every_document())):
-            found = blobs.get(db, sha256)
-            if found:
-                packed = zipfile.ZIP_STORED if found[1].startswith("image/") else zipfile.ZIP_DEFLATED
-                archive.writestr(f"blobs/{sha256}", found[0], packed)
+        archive.writestr("project.json", stated.model_dump_json(exclude={"journal"}))
+        for row in db.execute("SELECT * FROM journal WHERE project_id = ? ORDER BY seq", (project_id,)):
+            stated_row = {"seq": row["seq"], "label": row["label"], "at": row["at"]}
+            text = json.dumps({**stated_row, "changes": json.loads(row["changes"])})
+            archive.writestr(f"journal/{row['seq']}.json", text)
+        for sha256 in uses.of_project(db, project_id):
+            data = blobs.get(db, sha256)
+            packed = zipfile.ZIP_STORED if blobs.as_image(data) else zipfile.ZIP_DEFLATED
+            archive.writestr(f"blobs/{sha256}", data, packed)
     return out.getvalue()
 
 
-def unpack(data: bytes) -> tuple[ProjectFile, Mesh, dict[str, bytes]]:
+@dataclass(frozen=True)
+class Unpacked:
+    """What a project file holds, checked. blobs: the bytes that it names, by their hash."""
+
+    stated: ProjectFile
+    mesh: Mesh
+    blobs: dict[str, bytes]
+
+
+def unpack(data: bytes) -> Unpacked:
     """What a project file holds, all of it checked. ArchiveError where it cannot be trusted."""
     try:
         with zipfile.ZipFile(BytesIO(data)) as archive:
-            if sum(entry.file_size for entry in archive.infolist()) > MAX_BYTES:
-                raise ArchiveError("the project file claims more than 2 GB")
+            _check_sizes(archive, len(data))
             stated = ProjectFile.model_validate_json(archive.read("project.json"))
-            held = {
-                n.removeprefix("blobs/"): archive.read(n)
-                for n in archive.namelist()
-                if n.startswith("blobs/")
-            }
+            names = [entry.filename for entry in archive.infolist()]
+            edits = [n for n in names if n.startswith("journal/")]
+            stated.journal.extend(JournalRow.model_validate_json(archive.read(name)) for name in edits)
+            held = {n.removeprefix("blobs/"): archive.read(n) for n in names if n.startswith("blobs/")}
         rows = stated.every_document()
         for row in rows:
             row.check()
         _check_blobs(stated, rows, held)
-        meshes = {m.mesh: checked(blobs.read_mesh(held[m.mesh])) for m in _models_of(stated)}
-        return stated, meshes[stated.mesh], held
+        meshes = {m.mesh: checked(blobs.read_mesh(held[m.mesh])) for m in _models_of(stated, rows)}
+        return Unpacked(stated, meshes[stated.mesh], held)
     except ValidationError as error:
         raise ArchiveError(f"project.json is not right at {first_error(error)}") from None
     except (MeshError, ImageError) as error:
@@ -155,6 +200,24 @@ def unpack(data: bytes) -> tuple[ProjectFile, Mesh, dict[str, bytes]]:
         raise ArchiveError("this is not a project file, or it is broken") from None
 
 
+def _check_sizes(archive: zipfile.ZipFile, packed: int) -> None:
+    """ArchiveError for a file that would unpack to far more than a project's; nothing is unpacked yet."""
+    entries = archive.infolist()
+    most = min(MAX_BYTES, max(LEAST_BYTES, TIMES_PACKED * packed))
+    claimed = sum(entry.file_size for entry in entries)
+    if claimed > most:
+        raise ArchiveError(
+            f"the project file has {packed / 1e6:.1f} MB and claims {claimed / 1e6:,.0f} MB unpacked; "
+            f"no project packs so well, and at most {most / 1e6:,.0f} MB are unpacked"
+        )
+    if len(entries) > MAX_ENTRIES or len({e.filename for e in entries}) < len(entries):
+        raise ArchiveError("the project file has more entries than a project, or one of them twice")
+    large = next((e for e in entries if e.filename.endswith(".json") and e.file_size > MAX_JSON), None)
+    if large is not None:
+        raise ArchiveError(f"{large.filename} has {large.file_size / 1e6:.0f} MB; more than {MAX_JSON >> 20} MB "
+                           "are not read")  # fmt: skip
+
+
 def _check_blobs(stated: ProjectFile, rows: list[DocumentRow], held: dict[str, bytes]) -> None:
     materials = {row.key for row in stated.documents if row.kind == "material"}
     for row in stated.documents:
@@ -162,37 +225,29 @@ def _check_blobs(stated: ProjectFile, rows: list[DocumentRow], held: dict[str, b
             raise ArchiveError(f"the finish {row.key} names a material that the file does not have")
     if any(row.kind == "model" for row in stated.documents):
         raise ArchiveError("project.json lists its model twice")
-    images = _images_of(rows)
-    for sha256 in images | {m.mesh for m in _models_of(stated)} | _files_of(stated):
+    images, models = _images_of(rows), _models_of(stated, rows)
+    for sha256 in images.union(*(uses.of_model(m.mesh, m.model.model_dump()) for m in models)):
         if sha256 not in held or hashlib.sha256(held[sha256]).hexdigest() != sha256:
             raise ArchiveError("the file lacks bytes that it names, or they were changed")
     for sha256 in images:
-        checked_image(held[sha256], sha256[:12])
+        check_kept(held[sha256], sha256[:12])
 
 
-def add(db: sqlite3.Connection, data: bytes) -> int:
-    """A new project from a project file; its id. ArchiveError where the file cannot be trusted."""
-    stated, _, held = unpack(data)
-    for sha256 in _images_of(stated.every_document()):
-        image = checked_image(held[sha256], sha256[:12])
-        blobs.put(db, image.data, image.mime)
-    for sha256 in _files_of(stated):
-        blobs.put(db, held[sha256], blobs.ORIGINAL_MIME)
-    for model in _models_of(stated):
-        blobs.put(db, held[model.mesh], blobs.MESH_MIME)
-    project_id = projects.create(db, stated.name, stated.mesh, stated.model.model_dump())
-    for model in _models_of(stated):
-        projects.hold(db, project_id, model.mesh, model.model.model_dump())
-    documents = [(project_id, d.kind, d.key, d.position, json.dumps(d.body)) for d in stated.documents]
-    edits = [(project_id, e.seq, e.label, json.dumps(e.changes), e.at or now()) for e in stated.journal]
+def add(db: sqlite3.Connection, unpacked: Unpacked) -> int:
+    """A new project from what a project file holds; its id. ArchiveError where its rows contradict each other."""
+    stated = unpacked.stated
+    for data in unpacked.blobs.values():
+        blobs.put(db, data)
     try:
-        db.executemany(
-            "INSERT INTO document (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?)", documents
-        )
-        db.executemany(
-            "INSERT INTO journal (project_id, seq, label, changes, at) VALUES (?, ?, ?, ?, ?)", edits
-        )
+        project_id = projects.create(db, stated.name, stated.mesh, stated.model.model_dump())
+        twice = Counter((d.kind, d.key) for d in stated.documents).most_common(1)
+        if twice and twice[0][1] > 1:
+            raise ArchiveError("project.json names a document twice")
+        for d in stated.documents:
+            projects.put_document(db, project_id, d.kind, Document(d.key, d.position, d.body))
+        for row in stated.journal:
+            journal.put_row(db, project_id, row.seq, row.label, row.stated, row.at or now())
         db.execute("UPDATE project SET cursor = ? WHERE id = ?", (stated.cursor, project_id))
-    except (sqlite3.Error, OverflowError):
+    except (sqlite3.IntegrityError, OverflowError):
         raise ArchiveError("project.json names something twice, or numbers that cannot be") from None
     return project_id

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import json
+import re
 import sqlite3
+import zipfile
 from dataclasses import asdict
 from io import BytesIO
 from typing import Any
@@ -12,52 +14,80 @@ from typing import Any
 import numpy as np
 
 from pivrel.core.geometry.exact import ExactSurface
-from pivrel.core.geometry.mesh import Mesh, SourceMaterial, SourceTexture
+from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial, SourceTexture
 from pivrel.materials.images import Image, mime_of
-
-MESH_MIME = "application/x-npz"
-ORIGINAL_MIME = "application/octet-stream"
+from pivrel.store.errors import LostBytesError
 
 
-def put(db: sqlite3.Connection, data: bytes, mime: str) -> str:
-    """Keeps the bytes and returns their SHA-256 in hexadecimal."""
+def put(db: sqlite3.Connection, data: bytes) -> str:
+    """Keeps the bytes and returns their SHA-256 in hexadecimal.
+
+    Whoever puts them notes in the same transaction what refers to them (`uses`), or they are gone at its end.
+    """
     sha256 = hashlib.sha256(data).hexdigest()
-    db.execute("INSERT OR IGNORE INTO blob (sha256, mime, data) VALUES (?, ?, ?)", (sha256, mime, data))
+    db.execute("INSERT OR IGNORE INTO blob (sha256, data) VALUES (?, ?)", (sha256, data))
     return sha256
 
 
 def put_original(db: sqlite3.Connection, name: str, data: bytes) -> dict[str, Any]:
     """Keeps a file as it came in; what a model's facts say of it."""
-    return {"name": name, "sha256": put(db, data, ORIGINAL_MIME), "bytes": len(data)}
+    return {"name": name, "sha256": put(db, data), "bytes": len(data)}
 
 
-def get(db: sqlite3.Connection, sha256: str) -> tuple[bytes, str] | None:
-    """(bytes, MIME type), or None where there are none of this hash."""
-    row = db.execute("SELECT data, mime FROM blob WHERE sha256 = ?", (sha256,)).fetchone()
-    return (row["data"], row["mime"]) if row else None
+def find(db: sqlite3.Connection, sha256: str) -> bytes | None:
+    """The bytes of a hash, or None where there are none. LostBytesError where they are not what was kept."""
+    row = db.execute("SELECT data FROM blob WHERE sha256 = ?", (sha256,)).fetchone()
+    if row is None:
+        return None
+    data = bytes(row["data"])
+    if hashlib.sha256(data).hexdigest() != sha256:
+        raise LostBytesError(
+            f"bytes in the data folder ({sha256[:12]}) were changed after they were kept; run 'pivrel check' to "
+            "see what they belong to, and go back to a backup"
+        )
+    return data
+
+
+def get(db: sqlite3.Connection, sha256: str) -> bytes:
+    """The bytes of a hash that something refers to. LostBytesError where they are missing or changed."""
+    data = find(db, sha256)
+    if data is None:
+        raise LostBytesError(
+            f"bytes that are in use ({sha256[:12]}) are missing from the data folder; run 'pivrel check' to see "
+            "what they belong to, and go back to a backup"
+        )
+    return data
 
 
 def put_images(db: sqlite3.Connection, images: dict[str, Image]) -> dict[str, str]:
     """Keeps a material's images; the hash of each by channel."""
-    return {channel: put(db, image.data, image.mime) for channel, image in images.items()}
+    return {channel: put(db, image.data) for channel, image in images.items()}
 
 
 def get_images(db: sqlite3.Connection, hashes: dict[str, str]) -> dict[str, Image]:
-    """A material's images by channel."""
-    found = {channel: get_image(db, sha256) for channel, sha256 in hashes.items()}
-    return {channel: image for channel, image in found.items() if image}
+    """A material's images by channel; LostBytesError where one is missing."""
+    return {channel: get_image(db, sha256) for channel, sha256 in hashes.items()}
 
 
-def get_image(db: sqlite3.Connection, sha256: str) -> Image | None:
-    """The image of a hash, its kind read off the bytes: they may have come in as a file beside a model."""
-    found = get(db, sha256)
-    mime = mime_of(found[0]) if found else None
-    return Image(found[0], mime) if found and mime else None
+def get_image(db: sqlite3.Connection, sha256: str) -> Image:
+    """The image of a hash. LostBytesError where it is missing, or no image."""
+    image = as_image(get(db, sha256))
+    if image is None:
+        raise LostBytesError(
+            f"bytes that are in use as an image ({sha256[:12]}) are none; run 'pivrel check'"
+        )
+    return image
+
+
+def as_image(data: bytes) -> Image | None:
+    """Bytes as an image, its kind read off them; None where they are none."""
+    mime = mime_of(data)
+    return Image(data, mime) if mime else None
 
 
 def put_mesh(db: sqlite3.Connection, mesh: Mesh) -> str:
     """Keeps a mesh; its content hash."""
-    return put(db, mesh_data(mesh), MESH_MIME)
+    return put(db, mesh_data(mesh))
 
 
 def mesh_data(mesh: Mesh) -> bytes:
@@ -86,14 +116,12 @@ def mesh_data(mesh: Mesh) -> bytes:
 
 def get_mesh(db: sqlite3.Connection, sha256: str) -> Mesh:
     """The mesh of this hash."""
-    found = get(db, sha256)
-    if found is None:
-        raise KeyError(sha256)
-    return read_mesh(found[0])
+    return read_mesh(get(db, sha256))
 
 
 def read_mesh(data: bytes) -> Mesh:
     """A mesh from the bytes that `mesh_data` made."""
+    _check_arrays(data)
     with np.load(BytesIO(data), allow_pickle=False) as arrays:
         names = json.loads(arrays["names"].tobytes())
         optional = {k: arrays[k] if k in arrays else None for k in ("normals", "face_source", "face_patch")}
@@ -111,6 +139,40 @@ def read_mesh(data: bytes) -> Mesh:
             uv_sets=tuple(arrays[name] for name in _uv_names(arrays)),
             **optional,
         )
+
+
+_ARRAYS = {
+    "points": ("f", 2),
+    "corners": ("i", 1),
+    "face_start": ("i", 1),
+    "face_part": ("i", 1),
+    "names": ("u", 1),
+    "normals": ("f", 2),
+    "face_source": ("i", 1),
+    "face_patch": ("i", 1),
+    "uv": ("f", 2),
+}
+"""Kind of numbers and dimensions of each array of a mesh."""
+
+
+def _check_arrays(data: bytes) -> None:
+    """MeshError where the bytes are not the arrays of a mesh; nothing is unpacked for it."""
+    with zipfile.ZipFile(BytesIO(data)) as archive:
+        for entry in archive.infolist():
+            name = entry.filename.removesuffix(".npy")
+            if entry.compress_type != zipfile.ZIP_STORED or entry.file_size > len(data):
+                raise MeshError(f"the model's array {name!r} is packed, which Pivrel's own never are")
+            with archive.open(entry) as file:
+                version = np.lib.format.read_magic(file)
+                read = (
+                    np.lib.format.read_array_header_1_0
+                    if version == (1, 0)
+                    else np.lib.format.read_array_header_2_0
+                )
+                shape, _, dtype = read(file)
+            kind, dimensions = _ARRAYS.get(re.sub(r"_\d+$", "", name), ("", 0))
+            if dtype.kind != kind or len(shape) != dimensions:
+                raise MeshError(f"the model's array {name!r} is not of the kind that it has to be")
 
 
 def _uv_names(arrays: Any) -> list[str]:

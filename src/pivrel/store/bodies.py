@@ -108,12 +108,6 @@ class ModelFacts(Body):
     placed: bool = False
     """Whether the artist changed how the file's numbers are read; a newer file is then read alike."""
 
-    @property
-    def held(self) -> list[str]:
-        """The hashes of what belongs to the model beside its mesh."""
-        kept = [file.sha256 for file in self.files] + [image.sha256 for image in self.images]
-        return kept + ([self.revision] if self.revision else [])
-
 
 class ModelBody(Body):
     """A project's model; the journal keeps the one before."""

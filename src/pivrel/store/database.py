@@ -7,76 +7,162 @@ import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
-from importlib import resources
 from pathlib import Path
+
+from pivrel.store import uses
+from pivrel.store.errors import BusyError, StorageError, told
+from pivrel.store.migrating import NEWEST, migrate, version_of
+
+FILE = "pivrel.sqlite"
+INCREMENTAL = 2
+"""SQLite's number for a file that gives pages back when it is told to."""
+
+LOG_BYTES = 64 << 20
+"""What is left of the write-ahead log once its pages are in the file."""
+
+WAIT_S = 10.0
+"""How long a writer waits for another; nothing is computed while anyone writes."""
 
 
 class Database:
-    """A data folder with one SQLite file in it. Any thread may ask; each keeps its own connection."""
+    """A data folder with one SQLite file in it. Any thread may ask; each keeps its own connection.
+
+    StorageError where the folder or the file cannot be used.
+    """
 
     def __init__(self, folder: Path) -> None:
-        folder.mkdir(parents=True, exist_ok=True)
-        self.path = folder / "pivrel.sqlite"
+        self.folder, self.path = folder, folder / FILE
         self._own = threading.local()
-        with self.transaction() as db:
-            migrate(db)
+        self._open: list[sqlite3.Connection] = []
+        self._opening = threading.Lock()
+        with self._telling():
+            folder.mkdir(parents=True, exist_ok=True)
+            log = self.path.with_name(FILE + "-wal")
+            self.recovered_bytes = log.stat().st_size if self.path.is_file() and log.is_file() else 0
+            self._bring_up_to_date()
+
+    def _bring_up_to_date(self) -> None:
+        db = self._connection()
+        version = version_of(db)
+        if version > NEWEST:
+            raise StorageError(
+                f"{self.path} was written by a newer version of Pivrel (its format is {version}, this one knows "
+                f"{NEWEST}); use that version, nothing was changed"
+            )
+        if version < NEWEST:
+            if version:
+                self.copy_to(self.path.with_name(f"pivrel-before-{NEWEST}.sqlite"))
+            with self.transaction() as db:
+                migrate(db)
+        if db.execute("PRAGMA auto_vacuum").fetchone()[0] != INCREMENTAL:
+            self.compact()
 
     def _connection(self) -> sqlite3.Connection:
         if hasattr(self._own, "db"):
             held: sqlite3.Connection = self._own.db
             return held
-        db = self._own.db = sqlite3.connect(self.path, timeout=30, isolation_level=None)
-        db.row_factory = sqlite3.Row
-        # FULL: what was confirmed survives a power cut too, for one fsync an edit.
-        for pragma in ("journal_mode = WAL", "foreign_keys = ON", "synchronous = FULL"):
-            db.execute(f"PRAGMA {pragma}")
+        # Closed by `close`, which the thread that opened it need not be the one to call.
+        db = sqlite3.connect(self.path, timeout=WAIT_S, isolation_level=None, check_same_thread=False)
+        try:
+            db.row_factory = sqlite3.Row
+            # FULL: what was confirmed survives a power cut too, for one fsync an edit.
+            for pragma in (
+                f"auto_vacuum = {INCREMENTAL}",
+                "journal_mode = WAL",
+                "foreign_keys = ON",
+                "synchronous = FULL",
+                f"journal_size_limit = {LOG_BYTES}",
+            ):
+                db.execute(f"PRAGMA {pragma}").fetchall()
+        except BaseException:
+            db.close()
+            raise
+        self._own.db = db
+        with self._opening:
+            self._open.append(db)
         return db
 
     @contextmanager
-    def transaction(self) -> Iterator[sqlite3.Connection]:
-        """A connection within one write transaction: all of it is kept, or nothing."""
-        db = self._connection()
-        db.execute("BEGIN IMMEDIATE")
+    def _telling(self) -> Iterator[None]:
+        """Trouble of the storage is told in a sentence."""
         try:
-            yield db
-            db.execute("COMMIT")
-        except BaseException:
-            if db.in_transaction:
-                db.execute("ROLLBACK")
-            raise
+            yield
+        except (sqlite3.Error, OSError) as error:
+            sentence = told(error, self.path)
+            if sentence is None:
+                raise
+            raise sentence from error
+
+    @contextmanager
+    def transaction(self) -> Iterator[sqlite3.Connection]:
+        """A connection within one write transaction: all of it is kept, or nothing.
+
+        Bytes that nothing refers to at its end are deleted, and their room is given back to the disk.
+        """
+        with self._telling():
+            db = self._connection()
+            db.execute("BEGIN IMMEDIATE")
+            try:
+                yield db
+                freed = uses.collect(db) if version_of(db) == NEWEST else 0
+                db.execute("COMMIT")
+            except BaseException:
+                if db.in_transaction:
+                    db.execute("ROLLBACK")
+                raise
+            if freed:
+                _give_back(db)
 
     @contextmanager
     def reading(self) -> Iterator[sqlite3.Connection]:
         """A connection that sees one state throughout."""
-        db = self._connection()
-        db.execute("BEGIN")
-        try:
-            yield db
-        finally:
-            db.execute("ROLLBACK")
+        with self._telling():
+            db = self._connection()
+            db.execute("BEGIN")
+            try:
+                yield db
+            finally:
+                db.execute("ROLLBACK")
+
+    def copy_to(self, target: Path) -> None:
+        """A copy of the whole database as it is, also while others write to it. It takes its place when it is whole."""
+        waiting = target.with_name(target.name + ".part")
+        with self._telling():
+            waiting.unlink(missing_ok=True)
+            copy = sqlite3.connect(waiting)
+            try:
+                self._connection().backup(copy)
+            except BaseException:
+                copy.close()
+                waiting.unlink(missing_ok=True)
+                raise
+            copy.close()
+            waiting.replace(target)
+
+    def compact(self) -> None:
+        """Writes the file anew without its empty pages."""
+        with self._telling():
+            db = self._connection()
+            db.execute("VACUUM")
+            db.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchall()
+
+    def close(self) -> None:
+        """Closes what every thread has opened; the log goes into the file."""
+        with self._opening:
+            for db in self._open:
+                db.close()
+            self._open.clear()
+        self._own = threading.local()
 
 
-def migrate(db: sqlite3.Connection) -> None:
-    """Runs the numbered scripts that this file has not seen yet, within the caller's transaction."""
-    version = db.execute("PRAGMA user_version").fetchone()[0]
-    folder = resources.files("pivrel.store") / "migrations"
-    for script in sorted(folder.iterdir(), key=lambda f: f.name):
-        number = int(script.name.split("_")[0])
-        if number > version:
-            # executescript would commit first, so the statements run one by one.
-            for statement in _statements(script.read_text()):
-                db.execute(statement)
-            db.execute(f"PRAGMA user_version = {number}")
-
-
-def _statements(script: str) -> Iterator[str]:
-    statement = ""
-    for line in script.splitlines():
-        if not line.lstrip().startswith("--"):
-            statement += line + "\n"
-        if sqlite3.complete_statement(statement):
-            yield statement
-            statement = ""
+def _give_back(db: sqlite3.Connection) -> None:
+    """Gives empty pages back to the disk. Where somebody else writes just now, the next one does it."""
+    try:
+        # A script, which is stepped to its end: `execute` stops after the first page.
+        db.executescript("PRAGMA incremental_vacuum")
+    except sqlite3.OperationalError as error:
+        if not isinstance(told(error, ""), BusyError):
+            raise
 
 
 def now() -> str:

@@ -5,10 +5,19 @@ from __future__ import annotations
 import json
 import sqlite3
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
+from pivrel.store import uses
 from pivrel.store.database import now
-from pivrel.store.projects import HELD_AS, Contents, Document, Project, put_model
+from pivrel.store.projects import (
+    HELD_AS,
+    Contents,
+    Document,
+    Project,
+    forget_document,
+    put_document,
+    put_model,
+)
 
 
 class OutdatedError(Exception):
@@ -23,6 +32,9 @@ class NothingToDoError(Exception):
     """Undo or redo with no edit left on that side."""
 
 
+Side = Literal["before", "after"]
+
+
 @dataclass(frozen=True)
 class Change:
     """One document before and after an edit; None where it does not exist."""
@@ -31,11 +43,6 @@ class Change:
     key: str
     before: Document | None
     after: Document | None
-
-    @property
-    def inverse(self) -> Change:
-        """The change that takes this one back."""
-        return Change(self.kind, self.key, self.after, self.before)
 
 
 def changes_between(before: Contents, after: Contents) -> list[Change]:
@@ -60,11 +67,19 @@ def write(db: sqlite3.Connection, project_id: int, revision: int, label: str, ch
     cursor = check_based(db, project_id, revision)
     db.execute("DELETE FROM journal WHERE project_id = ? AND seq > ?", (project_id, cursor))
     carry_out(db, project_id, changes)
+    put_row(db, project_id, cursor + 1, label, [stated(change) for change in changes], now())
+    _advance(db, project_id, label, cursor + 1)
+
+
+def put_row(
+    db: sqlite3.Connection, project_id: int, seq: int, label: str, changes: list[dict[str, Any]], at: str
+) -> None:
+    """Adds a row to the journal; changes as `stated` has them."""
     db.execute(
         "INSERT INTO journal (project_id, seq, label, changes, at) VALUES (?, ?, ?, ?, ?)",
-        (project_id, cursor + 1, label, _stated(changes), now()),
+        (project_id, seq, label, json.dumps(changes), at),
     )
-    _advance(db, project_id, label, cursor + 1)
+    uses.note(db, "journal_blob", {"project_id": project_id, "seq": seq}, uses.of_changes(changes))
 
 
 ASIDE = ("pick_set", "view")
@@ -79,10 +94,7 @@ def keep_aside(db: sqlite3.Connection, project_id: int, changes: list[Change]) -
     carry_out(db, project_id, changes)
     for change in changes:
         if change.after is None and change.before is not None:
-            db.execute(
-                "INSERT OR REPLACE INTO forgotten (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?)",
-                (project_id, change.kind, change.key, change.before.position, change.before.text),
-            )
+            forget_document(db, project_id, change.kind, change.before)
     db.execute("UPDATE project SET aside = aside + 1 WHERE id = ?", (project_id,))
 
 
@@ -108,27 +120,17 @@ def take_back(db: sqlite3.Connection, project_id: int, kind: str, key: str) -> s
     return str(body["name"])
 
 
-def _of_the_result(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> list[Change]:
-    """The changes without those that would bring or take a view or a kept pick; one that is there is changed."""
-    out = []
-    for change in changes:
-        if change.kind in ASIDE:
-            there = db.execute(
-                "SELECT 1 FROM document WHERE project_id = ? AND kind = ? AND key = ?",
-                (project_id, change.kind, change.key),
-            ).fetchone()
-            if change.before is None or change.after is None or there is None:
-                continue
-        out.append(change)
-    return out
+def _of_the_result(changes: list[Change]) -> list[Change]:
+    """The changes without those that would bring or take a view or a kept pick."""
+    return [c for c in changes if c.kind not in ASIDE or (c.before is not None and c.after is not None)]
 
 
 def undo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     """Takes the last edit back; its label."""
     cursor = check_based(db, project_id, revision)
-    label, changes = _journalled(db, project_id, cursor, "undo")
-    inverses = [change.inverse for change in reversed(changes)]
-    carry_out(db, project_id, _of_the_result(db, project_id, inverses))
+    label, rows = _journalled(db, project_id, cursor, "undo")
+    changes = [change for row in reversed(rows) if (change := _read_change(db, project_id, row, "before"))]
+    carry_out(db, project_id, _of_the_result(changes))
     _advance(db, project_id, f"undo: {label}", cursor - 1)
     return label
 
@@ -136,8 +138,9 @@ def undo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
 def redo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     """Carries the edit out again that was last taken back; its label."""
     cursor = check_based(db, project_id, revision)
-    label, changes = _journalled(db, project_id, cursor + 1, "redo")
-    carry_out(db, project_id, _of_the_result(db, project_id, changes))
+    label, rows = _journalled(db, project_id, cursor + 1, "redo")
+    changes = [change for row in rows if (change := _read_change(db, project_id, row, "after"))]
+    carry_out(db, project_id, _of_the_result(changes))
     _advance(db, project_id, f"redo: {label}", cursor + 1)
     return label
 
@@ -164,41 +167,61 @@ def check_based(db: sqlite3.Connection, project_id: int, revision: int) -> int:
     return int(row["cursor"])
 
 
-def _journalled(db: sqlite3.Connection, project_id: int, seq: int, what: str) -> tuple[str, list[Change]]:
+def _journalled(
+    db: sqlite3.Connection, project_id: int, seq: int, what: str
+) -> tuple[str, list[dict[str, Any]]]:
     row = db.execute(
         "SELECT label, changes FROM journal WHERE project_id = ? AND seq = ?", (project_id, seq)
     ).fetchone()
     if row is None:
         raise NothingToDoError(f"there is nothing to {what}")
-    return row["label"], [
-        Change(c["kind"], c["key"], _document(c["before"]), _document(c["after"]))
-        for c in json.loads(row["changes"])
-    ]
+    return row["label"], json.loads(row["changes"])
 
 
-def _stated(changes: list[Change]) -> str:
-    return json.dumps(
-        [
-            {
-                "kind": change.kind,
-                "key": change.key,
-                "before": _fields(change.before),
-                "after": _fields(change.after),
-            }
-            for change in changes
-        ]
-    )
+def stated(change: Change) -> dict[str, Any]:
+    """A change as the journal keeps it: of a document that stays, only the fields that change.
+
+    {kind, key, before, after, partial}; each side {key, position, body} or None.
+    """
+    before, after = change.before, change.after
+    out: dict[str, Any] = {"kind": change.kind, "key": change.key}
+    if before is None or after is None or change.kind == "model":
+        return {**out, "before": _fields(before), "after": _fields(after)}
+    same = {k for k, v in before.body.items() if k in after.body and after.body[k] == v}
+    return {**out, "before": _fields(before, same), "after": _fields(after, same), "partial": True}
 
 
-def _fields(document: Document | None) -> dict[str, Any] | None:
-    # Not asdict, which would copy every id of a long pick.
+def _fields(document: Document | None, but: set[str] | frozenset[str] = frozenset()) -> dict[str, Any] | None:
     if document is None:
         return None
-    return {"key": document.key, "position": document.position, "body": document.body}
+    body = {k: v for k, v in document.body.items() if k not in but}
+    return {"key": document.key, "position": document.position, "body": body}
 
 
-def _document(stated: dict[str, Any] | None) -> Document | None:
-    return Document(**stated) if stated else None
+def side_of(row: dict[str, Any], side: Side, there: Document | None) -> Document | None:
+    """The document that a change of the journal leads to on one of its sides, from the one that is there."""
+    wanted = row[side]
+    if wanted is None or not row.get("partial"):
+        return Document(**wanted) if wanted else None
+    if there is None:
+        # A view or a pick that was forgotten meanwhile.
+        return None
+    changed = {*row["before"]["body"], *row["after"]["body"]}
+    body = {k: v for k, v in there.body.items() if k not in changed}
+    return Document(row["key"], wanted["position"], body | wanted["body"])
+
+
+def _read_change(db: sqlite3.Connection, project_id: int, row: dict[str, Any], side: Side) -> Change | None:
+    """A change of the journal towards one of its sides; None where what it changes is no longer there."""
+    found = db.execute(
+        "SELECT key, position, body FROM document WHERE project_id = ? AND kind = ? AND key = ?",
+        (project_id, row["kind"], row["key"]),
+    ).fetchone()
+    there = Document(found["key"], found["position"], json.loads(found["body"])) if found else None
+    towards = side_of(row, side, there)
+    if row["kind"] != "model" and there is None and (towards is None or row["kind"] in ASIDE):
+        return None
+    return Change(row["kind"], row["key"], there, towards)
 
 
 def carry_out(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> None:
@@ -216,12 +239,7 @@ def carry_out(db: sqlite3.Connection, project_id: int, changes: list[Change]) ->
                 (project_id, change.kind, change.key),
             )
         else:
-            db.execute(
-                "INSERT INTO document (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?) "
-                "ON CONFLICT (project_id, kind, key) DO UPDATE SET "
-                "position = excluded.position, body = excluded.body",
-                (project_id, change.kind, change.key, change.after.position, change.after.text),
-            )
+            put_document(db, project_id, change.kind, change.after)
 
 
 def _advance(db: sqlite3.Connection, project_id: int, label: str, cursor: int) -> None:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
-import re
 import sqlite3
 from dataclasses import dataclass, field
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import Any
 
+from pivrel.caching import Recent
+from pivrel.store import uses
 from pivrel.store.database import now
 
 
@@ -42,12 +43,18 @@ class Document:
         return json.dumps(self.body)
 
 
-@lru_cache(maxsize=4096)
+_READ = Recent(32 << 20)
+
+
 def _read(key: str, position: int, text: str) -> Document:
     """A stored document; the same object as long as its row stays the same, for picks can be long."""
-    document = Document(key, position, json.loads(text))
-    document.__dict__["text"] = text
-    return document
+
+    def make() -> Document:
+        document = Document(key, position, json.loads(text))
+        document.__dict__["text"] = text
+        return document
+
+    return _READ.get(f"{key} {position} {text}", make, lambda d: 4 * len(d.text) + 2000)
 
 
 HELD_AS = {"material": "materials", "finish": "finishes", "pick_set": "pick_sets", "view": "views"}
@@ -87,18 +94,36 @@ def create(
 
 
 def hold(db: sqlite3.Connection, project_id: int, mesh: str, model: dict[str, Any]) -> None:
-    """Keeps a mesh and the original files of a model for as long as the project is there."""
-    files = [file["sha256"] for file in (*model.get("files", ()), *model.get("images", ()))]
-    for sha256 in [mesh, *files, *([model["revision"]] if model.get("revision") else [])]:
-        db.execute(
-            "INSERT OR IGNORE INTO project_blob (project_id, sha256) VALUES (?, ?)", (project_id, sha256)
-        )
+    """Notes that a project's model consists of these bytes, in place of those before."""
+    uses.note(db, "project_blob", {"project_id": project_id}, uses.of_model(mesh, model))
 
 
 def put_model(db: sqlite3.Connection, project_id: int, mesh: str, model: dict[str, Any]) -> None:
     """Gives a project another model, without a journal row."""
     db.execute("UPDATE project SET mesh = ?, model = ? WHERE id = ?", (mesh, json.dumps(model), project_id))
     hold(db, project_id, mesh, model)
+
+
+def put_document(db: sqlite3.Connection, project_id: int, kind: str, document: Document) -> None:
+    """Adds or renews a document."""
+    owner = {"project_id": project_id, "kind": kind, "key": document.key}
+    db.execute(
+        "INSERT INTO document (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?) "
+        "ON CONFLICT (project_id, kind, key) DO UPDATE SET "
+        "position = excluded.position, body = excluded.body",
+        (*owner.values(), document.position, document.text),
+    )
+    uses.note(db, "document_blob", owner, uses.of_body(kind, document.body))
+
+
+def forget_document(db: sqlite3.Connection, project_id: int, kind: str, document: Document) -> None:
+    """Remembers a document that was taken away, to be taken back."""
+    owner = {"project_id": project_id, "kind": kind, "key": document.key}
+    db.execute(
+        "INSERT OR REPLACE INTO forgotten (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?)",
+        (*owner.values(), document.position, document.text),
+    )
+    uses.note(db, "forgotten_blob", owner, uses.of_body(kind, document.body))
 
 
 def _project(row: sqlite3.Row) -> Project:
@@ -128,30 +153,8 @@ def rename(db: sqlite3.Connection, project_id: int, name: str) -> None:
 
 
 def delete(db: sqlite3.Connection, project_id: int) -> None:
-    """Removes a project with its journal; its meshes and files go where nothing else uses them."""
-    held = [r[0] for r in db.execute("SELECT sha256 FROM project_blob WHERE project_id = ?", (project_id,))]
+    """Removes a project with its journal; bytes that nothing else refers to go at the end of the transaction."""
     db.execute("DELETE FROM project WHERE id = ?", (project_id,))
-    named = _named_hashes(db)
-    db.executemany(
-        "DELETE FROM blob WHERE sha256 = ?1 AND NOT EXISTS (SELECT 1 FROM project_blob WHERE sha256 = ?1)",
-        [(sha256,) for sha256 in held if sha256 not in named],
-    )
-
-
-HASH = re.compile(r"[0-9a-f]{64}")
-
-
-def _named_hashes(db: sqlite3.Connection) -> set[str]:
-    """Every hash that a material, a view or an edit of any project, or the library, names."""
-    out: set[str] = set()
-    for query in (
-        "SELECT body FROM library_material",
-        "SELECT body FROM document WHERE kind IN ('material', 'view')",
-        "SELECT changes FROM journal",
-    ):
-        for (text,) in db.execute(query):
-            out.update(HASH.findall(text))
-    return out
 
 
 def contents(db: sqlite3.Connection, project_id: int) -> Contents:
@@ -179,6 +182,7 @@ def put_library(db: sqlite3.Connection, key: str, position: int, body: dict[str,
         "ON CONFLICT (key) DO UPDATE SET position = excluded.position, body = excluded.body",
         (key, position, json.dumps(body)),
     )
+    uses.note(db, "library_blob", {"key": key}, uses.of_body("material", body))
 
 
 def delete_library(db: sqlite3.Connection, key: str) -> None:

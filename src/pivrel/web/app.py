@@ -19,6 +19,7 @@ from pivrel.materials.images import ImageError
 from pivrel.recipe import first_error
 from pivrel.store.archive import ArchiveError
 from pivrel.store.database import Database
+from pivrel.store.errors import StorageError
 from pivrel.store.journal import NothingToDoError, OutdatedError
 from pivrel.web import (
     edits,
@@ -103,6 +104,10 @@ def _tell_errors(app: Flask) -> None:
     @app.errorhandler(RequestEntityTooLarge)
     def large(_: RequestEntityTooLarge) -> tuple[Response, int]:
         return sentence(f"the files are larger than {MAX_UPLOAD >> 30} GB together", 413)
+
+    @app.errorhandler(StorageError)
+    def storage(error: StorageError) -> tuple[Response, int]:
+        return sentence(str(error), error.status)
 
     @app.errorhandler(MemoryError)
     def memory(_: MemoryError) -> tuple[Response, int]:

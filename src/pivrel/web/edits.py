@@ -218,7 +218,7 @@ def _put_picture(db: sqlite3.Connection, text: str) -> str:
         image = checked_image(base64.b64decode(text, validate=True), "the view's picture")
     except binascii.Error:
         raise EditError("the view's picture is not base64") from None
-    return blobs.put(db, image.data, image.mime)
+    return blobs.put(db, image.data)
 
 
 @bp.post("/projects/<int:project_id>/edits")
@@ -243,11 +243,9 @@ def edit(project_id: int) -> Response:
     changes = journal.changes_between(done.before, done.after)
     with database().transaction() as db:
         for image in done.images:
-            blobs.put(db, image.data, image.mime)
+            blobs.put(db, image.data)
         if done.model is not None:
-            mesh = (
-                project.mesh if done.model.mesh is None else blobs.put(db, done.model.mesh, blobs.MESH_MIME)
-            )
+            mesh = project.mesh if done.model.mesh is None else blobs.put(db, done.model.mesh)
             changes = [journal.model_change(project, mesh, done.model.facts), *changes]
         # An edit that changes nothing leaves no row to undo; an outdated one is refused all the same.
         if changes:

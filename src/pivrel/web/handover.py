@@ -12,7 +12,7 @@ from pivrel.formats.handover import handover_files, zipped
 from pivrel.formats.laid import safe_file_name
 from pivrel.laid_project import COMPUTING, LaidProject
 from pivrel.project_looks import laid, looks_of, source_images
-from pivrel.recipe import MaterialModel, read_recipe
+from pivrel.recipe import MaterialModel, read_recipe, with_ids
 from pivrel.store import archive, blobs, projects
 from pivrel.web.context import database, laid_by_id, project_or_404
 
@@ -143,7 +143,7 @@ def recipe(project_id: int) -> Response:
             stated = {k: body[k] for k in MaterialModel.model_fields if k in body}
             materials[key] = {**stated, "grain_deg": body["grain_deg"] or 0.0, "images": names}
     finishes = [{k: v for k, v in d.body.items() if v is not None} for d in contents.finishes.values()]
-    text = json.dumps({"recipe": 1, "materials": materials, "finishes": finishes}, indent=1)
+    text = json.dumps({"recipe": 1, "materials": materials, "finishes": with_ids(finishes)}, indent=1)
     read_recipe(text)
     return download(
         f"{safe_file_name(project.name)}_recipe.zip",

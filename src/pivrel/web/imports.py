@@ -125,7 +125,7 @@ def keep_files(db: sqlite3.Connection, waiting: Waiting, imported: Imported, fac
     """Keeps the files of an import as they came, and the images of its materials, and notes both in the facts."""
     facts["files"] = [blobs.put_original(db, *file) for file in waiting.files.items()]
     facts["images"] = [
-        {"name": imported.image_names.get(sha256, ""), "sha256": blobs.put(db, image.data, image.mime)}
+        {"name": imported.image_names.get(sha256, ""), "sha256": blobs.put(db, image.data)}
         for sha256, image in imported.images.items()
     ]
 
@@ -228,7 +228,7 @@ def make_project(number: int) -> tuple[Response, int]:
     data = blobs.mesh_data(imported.mesh)
     with database().transaction() as db:
         keep_files(db, waiting, imported, facts)
-        mesh = blobs.put(db, data, blobs.MESH_MIME)
+        mesh = blobs.put(db, data)
         stem = PurePosixPath(waiting.job.asked.name).stem
         project_id = projects.create(db, opening.name or stem, mesh, facts)
     imports().drop(number)

@@ -197,10 +197,10 @@ def reading(sha256: str) -> Response:
     ?width= and ?height= are its real size, where its pixels are not square.
     """
     with database().reading() as db:
-        found = blobs.get(db, sha256)
-    if found is None or not found[1].startswith("image/"):
+        found = blobs.find(db, sha256)
+    image = blobs.as_image(found) if found else None
+    if image is None:
         abort(404, "there is no such image")
-    image = Image(*found)
     pixels = decode(image)
     width, height = (request.args.get(k, type=float) for k in ("width", "height"))
     grain = read_grain(pixels, (width, height) if width and height else None)

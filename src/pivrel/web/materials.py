@@ -21,7 +21,8 @@ YEAR = 31536000
 def image(sha256: str) -> Response:
     """An image as it is kept; with ?size= a small picture of it, with ?view no larger than the view takes."""
     with database().reading() as db:
-        shown = blobs.get_image(db, sha256)
+        found = blobs.find(db, sha256)
+    shown = blobs.as_image(found) if found else None
     if shown is None:
         abort(404, "there is no such image")
     size = request.args.get("size", type=int)

@@ -169,19 +169,19 @@ def _region(laid: LaidProject, region: Region) -> Pick:
     found = picks.as_faces(within(laid.surface, eye, outline, drawn, region.through, region.whole))
     mesh = laid.surface.mesh
     if not len(found) or region.level == "face":
-        return picks.Faces(tuple(found.tolist()))
+        return picks.by_ids(found)
     if region.level == "part":
         return _parts(mesh, np.unique(mesh.face_part[found]).tolist())
     return _patches(laid, found, region.crease_deg)
 
 
 def _by_faces(mask: Mask) -> Pick:
-    return picks.Faces(tuple(picks.as_faces(mask).tolist()))
+    return picks.by_ids(picks.as_faces(mask))
 
 
 def _figure(laid: LaidProject, figure: Figure) -> Pick:
     if figure.figure == "bare":
-        return picks.Faces(tuple(laid.bare().tolist()))
+        return picks.by_ids(laid.bare())
     if figure.finish not in laid.contents.finishes:
         abort(404, f"the schedule has no finish {figure.finish}")
     if figure.figure == "covered":
@@ -193,7 +193,7 @@ def _figure(laid: LaidProject, figure: Figure) -> Pick:
         "mirrored": figures.mirrored_faces,
         "seams": figures.seam_faces,
     }[figure.figure]
-    return picks.Faces(tuple(faces.tolist()))
+    return picks.by_ids(faces)
 
 
 def _changed(laid: LaidProject, asked: PickRequest) -> Pick:

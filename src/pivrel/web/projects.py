@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import PurePosixPath
 from typing import Any
 
@@ -68,8 +69,9 @@ def open_project_file() -> tuple[Response, int]:
     named = [data for name, data in uploaded().items() if suffix_of(name) == archive.SUFFIX]
     if len(named) != 1:
         raise FormatError(f"there are {len(named)} project files among the files; open one at a time")
+    unpacked = archive.unpack(named[0])
     with database().transaction() as db:
-        return jsonify({"id": archive.add(db, named[0])}), 201
+        return jsonify({"id": archive.add(db, unpacked)}), 201
 
 
 @bp.get("/projects/<int:project_id>/pulse")
@@ -132,9 +134,11 @@ def original(project_id: int, number: int) -> Response:
     """A file of the model, as it came in."""
     with database().reading() as db:
         files = project_or_404(db, project_id).model.get("files", [])
-        found = blobs.get(db, files[number]["sha256"]) if number < len(files) else None
-    if found is None:
-        abort(404, f"the project has no original file {number}")
-    response = Response(found[0], mimetype=blobs.ORIGINAL_MIME)
-    response.headers.set("Content-Disposition", "attachment", filename=files[number]["name"])
+        if number >= len(files):
+            abort(404, f"the project has no original file {number}")
+        data = blobs.get(db, files[number]["sha256"])
+    # A line break within a header would end it.
+    name = re.sub(r"[\x00-\x1f\x7f]", "_", files[number]["name"])
+    response = Response(data, mimetype="application/octet-stream")
+    response.headers.set("Content-Disposition", "attachment", filename=name)
     return response

@@ -45,8 +45,8 @@ def replace(project_id: int) -> Response:
     mesh = blobs.mesh_data(imported.mesh)
     with database().transaction() as db:
         keep_files(db, waiting, imported, facts)
-        facts["revision"] = blobs.put(db, listed(done.items), "application/json")
-        change = journal.model_change(project, blobs.put(db, mesh, blobs.MESH_MIME), facts)
+        facts["revision"] = blobs.put(db, listed(done.items))
+        change = journal.model_change(project, blobs.put(db, mesh), facts)
         changes = [change, *journal.changes_between(before, done.contents)]
         journal.write(db, project_id, asked.revision, f"newer model {waiting.job.asked.name}", changes)
     imports().drop(asked.import_id)
@@ -95,10 +95,9 @@ def _items(project_id: int) -> tuple[list[Item], Project, LaidProject]:
     with database().reading() as db:
         project = project_or_404(db, project_id)
         kept = project.model.get("revision")
-        found = blobs.get(db, kept) if kept else None
-        if found is None:
+        if not kept:
             abort(404, "this model has not taken the place of another")
-        return read_list(found[0]), project, laid(db, project)
+        return read_list(blobs.get(db, kept)), project, laid(db, project)
 
 
 @bp.get("/projects/<int:project_id>/revision")

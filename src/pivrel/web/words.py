@@ -6,6 +6,8 @@ import re
 from collections.abc import Sequence
 from typing import Any
 
+from pivrel.recipe import face_count
+
 
 def _count(number: int, one: str, many: str) -> str:
     return f"1 {one}" if number == 1 else f"{number:,} {many}"
@@ -58,7 +60,7 @@ def pick_in_words(pick: dict[str, Any]) -> str:
         case {"patches": ids}:
             return _count(len(ids), "patch", "patches")
         case {"faces": ids}:
-            return _count(len(ids), "face", "faces") if ids else "nothing"
+            return _count(face_count(ids), "face", "faces") if ids else "nothing"
         case {"facing": direction, "within_deg": angle}:
             return f"faces {_facing(direction, angle)}"
         case {"any": picks}:

@@ -11,6 +11,10 @@ import numpy as np
 from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.geometry.exact import ExactSurface
 
+REACH_MM = 1e9
+"""How far from the origin a model may lie, and how large it may be: a thousand kilometres. Squares and products of
+such lengths stay far within a float."""
+
 
 class MeshError(ValueError):
     """A mesh that contradicts itself; the message says what and where in one sentence."""
@@ -128,6 +132,13 @@ def checked(mesh: Mesh) -> Mesh:
     if not np.isfinite(mesh.points).all():
         row = int(np.flatnonzero(~np.isfinite(mesh.points).all(axis=1))[0])
         raise MeshError(f"point {row} has a coordinate that is not a finite number")
+    far = np.abs(mesh.points).max(axis=1) > REACH_MM
+    if far.any():
+        row = int(np.flatnonzero(far)[0])
+        most = float(np.abs(mesh.points[row]).max())
+        raise MeshError(
+            f"point {row} lies {most:.3g} mm from the origin; models within {REACH_MM:.0e} mm of it can be opened"
+        )
     if mesh.corners.min() < 0 or mesh.corners.max() >= len(mesh.points):
         corner = int(np.flatnonzero((mesh.corners < 0) | (mesh.corners >= len(mesh.points)))[0])
         face = int(np.searchsorted(mesh.face_start, corner, side="right")) - 1

@@ -18,10 +18,8 @@ def carried(pick: Pick, old: Surface, new: Surface, matched: Match) -> Pick:
     """The pick for the new model: rules stay rules, and follow parts that were renamed; faces and patches
     go by the match. Doubtful faces are left out."""
     match pick:
-        case picks.Faces(ids):
-            return picks.Faces(
-                tuple(picks.as_faces(_carried_faces(np.array(ids, np.int32), old, new, matched)).tolist())
-            )
+        case picks.Faces() | picks.FaceBits():
+            return picks.by_ids(picks.as_faces(_carried_faces(picks.ids_of(pick), old, new, matched)))
         case picks.Patches(ids):
             return _carried_patches(ids, old, new, matched)
         case picks.Parts(globs):
@@ -72,7 +70,7 @@ def _carried_patches(ids: tuple[int, ...], old: Surface, new: Surface, matched: 
     whole = (taken > 0) & (taken >= (1 - 1e-9) * known)
     rest = from_these & ~whole[patches]
     kept: Pick = picks.Patches(tuple(np.flatnonzero(whole).tolist())) if whole.any() else picks.NOTHING
-    return picks.added(kept, picks.Faces(tuple(picks.as_faces(rest).tolist()))) if rest.any() else kept
+    return picks.added(kept, picks.by_ids(picks.as_faces(rest))) if rest.any() else kept
 
 
 def _carried_parts(globs: tuple[str, ...], old: Surface, new: Surface, matched: Match) -> Pick:
@@ -91,5 +89,5 @@ def _carried_parts(globs: tuple[str, ...], old: Surface, new: Surface, matched: 
     mixed = ~pure[new.mesh.face_part] & matched.sure
     mixed[mixed] = meant[old.mesh.face_part[matched.face[mixed]]]
     if mixed.any():
-        rule = picks.added(rule, picks.Faces(tuple(picks.as_faces(mixed).tolist())))
+        rule = picks.added(rule, picks.by_ids(picks.as_faces(mixed)))
     return rule

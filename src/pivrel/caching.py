@@ -1,0 +1,54 @@
+"""Values kept for the next request, bounded by the bytes that they take."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+from contextlib import AbstractContextManager
+from typing import Any, TypeVar
+
+T = TypeVar("T")
+
+VERSIONS = 3
+"""How many values of one slot are kept: the one in force, and what undo and redo are likely to ask for."""
+
+
+class Recent:
+    """The values made last, by key, at most `room` bytes of them and `VERSIONS` of each slot.
+
+    lock: held while a value is made, so that one thread at a time makes values.
+    """
+
+    def __init__(self, room: int, lock: AbstractContextManager[Any] | None = None) -> None:
+        self.room, self.used = room, 0
+        self._lock = lock or threading.RLock()
+        self._values: OrderedDict[str, tuple[Any, int, str | None]] = OrderedDict()
+        self._slots: dict[str, list[str]] = {}
+
+    def get(self, key: str, make: Callable[[], T], size: Callable[[T], int], slot: str | None = None) -> T:
+        """The value of a key, made where it is not there. slot: what the value is a version of."""
+        with self._lock:
+            if key in self._values:
+                self._values.move_to_end(key)
+                value: T = self._values[key][0]
+                return value
+            value = make()
+            self._values[key] = (value, size(value), slot)
+            self.used += size(value)
+            if slot is not None:
+                versions = self._slots.setdefault(slot, [])
+                versions.append(key)
+                if len(versions) > VERSIONS:
+                    self._drop(versions[0])
+            while self.used > self.room and len(self._values) > 1:
+                self._drop(next(iter(self._values)))
+            return value
+
+    def _drop(self, key: str) -> None:
+        _, size, slot = self._values.pop(key)
+        self.used -= size
+        if slot is not None:
+            self._slots[slot].remove(key)
+            if not self._slots[slot]:
+                del self._slots[slot]
