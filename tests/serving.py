@@ -30,9 +30,12 @@ class Server:
         ]
         self.process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
         assert self.process.stdout
-        line = self.process.stdout.readline()
-        found = re.search(r"http://\S+", line)
-        assert found, f"the server said {line!r}"
+        self.said, found = [], None
+        while found is None:
+            line = self.process.stdout.readline()
+            assert line, f"the server ended after {self.said}"
+            self.said.append(line)
+            found = re.search(r"http://\S+", line)
         self.address = found.group().rstrip("/")
         for _ in range(100):
             try:

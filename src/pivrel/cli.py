@@ -1,4 +1,4 @@
-"""The command line: apply, inspect, measure, demo, serve."""
+"""The command line: apply, inspect, measure, revise; demo, serve; backup, check, compact, export."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -28,6 +28,7 @@ from pivrel.formats import KERNEL, MM, READABLE, FormatError, Imported, read_mod
 from pivrel.formats.bundle import MAX_FILE_BYTES, Folder
 from pivrel.formats.handover import WRITABLE, handover_files
 from pivrel.formats.laid import LaidModel, Look, lay_model, safe_file_name, upright_normal
+from pivrel.importing import memory
 from pivrel.importing.job import Asked, Job
 from pivrel.importing.report import sentence
 from pivrel.materials.checker import checker_for
@@ -42,6 +43,10 @@ from pivrel.recipe import (
     recipe_schema,
     with_ids,
 )
+from pivrel.store.errors import StorageError, told
+
+if TYPE_CHECKING:
+    from pivrel.store.database import Database
 
 
 class CommandError(Exception):
@@ -392,7 +397,56 @@ def serve(args: argparse.Namespace) -> None:
     """Serves the application until it is stopped."""
     from pivrel.web.server import run
 
-    run(args.data, args.host, args.port)
+    run(args.data, args.host, args.port, args.token)
+
+
+def stored(args: argparse.Namespace) -> Database:
+    """The database of a data folder that must be there."""
+    from pivrel.store.database import FILE, Database
+
+    if not (args.data / FILE).is_file():
+        raise CommandError(args.data, "there is no data of Pivrel in this folder")
+    return Database(args.data)
+
+
+def backup(args: argparse.Namespace) -> None:
+    """Copies the whole database into one file, also while the application is in use."""
+    if args.output.exists():
+        raise CommandError(args.output, "is there already; name another file")
+    stored(args).copy_to(args.output)
+    print(
+        f"{args.output}: {memory.in_words(args.output.stat().st_size)}. To go back to it, stop Pivrel and put it "
+        "in the place of pivrel.sqlite in the data folder"
+    )
+
+
+def check(args: argparse.Namespace) -> None:
+    """Looks through all data for damage; changes nothing."""
+    from pivrel.housekeeping import faults
+
+    found = list(faults(stored(args)))
+    for line in found:
+        print(line)
+    if found:
+        raise CommandError(args.data, f"{len(found)} {'fault' if len(found) == 1 else 'faults'} found")
+    print("all data is whole: every row, every image, every model")
+
+
+def compact(args: argparse.Namespace) -> None:
+    """Writes the database anew, as small as it can be."""
+    database = stored(args)
+    before = database.path.stat().st_size
+    database.compact()
+    now = database.path.stat().st_size
+    print(f"{memory.in_words(before)} before, {memory.in_words(now)} now")
+
+
+def export(args: argparse.Namespace) -> None:
+    """Writes every project and every material into one ZIP."""
+    from pivrel.housekeeping import write_everything
+
+    projects, materials = write_everything(stored(args), args.output)
+    print(f"{args.output}: {projects} projects, {materials} materials")
 
 
 def schema(_: argparse.Namespace) -> None:
@@ -447,8 +501,22 @@ def build_parser() -> argparse.ArgumentParser:
     sub.add_argument("--data", type=Path, default=data, help="the data folder (default: %(default)s)")
     sub = command("serve", serve, "serve the application")
     sub.add_argument("--data", type=Path, default=data, help="the data folder (default: %(default)s)")
-    sub.add_argument("--host", default="127.0.0.1")
-    sub.add_argument("--port", type=int, default=8017)
+    sub.add_argument("--host", default="127.0.0.1", help="the address to answer at (default: %(default)s)")
+    sub.add_argument("--port", type=int, default=8017, help="0 for any that is free (default: %(default)s)")
+    sub.add_argument(
+        "--token", default=os.environ.get("PIVREL_TOKEN"),
+        help="what visitors must know where --host lets other machines in; made up when left out",
+    )  # fmt: skip
+    for name, run, text in (
+        ("backup", backup, "copy the whole data folder into one file, also while the application is in use"),
+        ("check", check, "look through all data for damage"),
+        ("compact", compact, "give the room of what was deleted back to the disk"),
+        ("export", export, "write every project and every material into one ZIP"),
+    ):
+        sub = command(name, run, text)
+        sub.add_argument("--data", type=Path, default=data, help="the data folder (default: %(default)s)")
+        if name in ("backup", "export"):
+            sub.add_argument("output", type=Path, metavar="FILE")
     return parser
 
 
@@ -462,6 +530,15 @@ def main(argv: Sequence[str] | None = None) -> int:
         return 2
     except MemoryError:
         print("error: there is not enough memory for this model", file=sys.stderr)
+        return 2
+    except StorageError as error:
+        print(f"error: {error}", file=sys.stderr)
+        return 2
+    except OSError as error:
+        sentence = told(error, error.filename or tempfile.gettempdir())
+        if sentence is None:
+            raise
+        print(f"error: {sentence}", file=sys.stderr)
         return 2
     return 0
 

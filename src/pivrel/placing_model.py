@@ -54,7 +54,7 @@ def moved_mesh(mesh: Mesh, move: Motion) -> Mesh:
     """The mesh after a move; EditError where it would be out of reach."""
     points = move.places(mesh.points)
     if not np.isfinite(points).all() or np.abs(points).max() > REACH_MM:
-        raise EditError("the model would be larger, or further away, than 1000 km; choose a smaller unit")
+        raise EditError("the model would be larger, or further away, than 100,000 km; choose a smaller unit")
     normals = None if mesh.normals is None else move.directions(mesh.normals).astype(np.float32)
     exact = tuple(_moved_exact(surface, move) for surface in mesh.exact)
     return replace(mesh, points=points, normals=normals, exact=exact)

@@ -162,9 +162,9 @@ def test_unit_axes_and_place_are_one_edit_that_moves_what_is_laid(client, upload
     back = asking.step("undo")
     assert back["model"]["bounds_mm"] == before["model"]["bounds_mm"]
     assert back["finishes"][0]["datum"] == before["finishes"][0]["datum"]
-    far = {"kind": "place_model", "unit": "ft", "up": "z", "shift_mm": [1e9, 1e9, 1e9]}
+    far = {"kind": "place_model", "unit": "ft", "up": "z", "shift_mm": [1e11, 1e11, 1e11]}
     refused = asking.client.post(f"{asking.path}/edits", json={"revision": back["revision"], "edit": far})
-    assert refused.status_code == 422 and "1000 km" in refused.json["error"]
+    assert refused.status_code == 422 and "100,000 km" in refused.json["error"]
 
 
 def test_a_newer_model_is_read_as_the_one_before_was_placed(client, upload):

@@ -8,7 +8,7 @@ from pathlib import PurePosixPath
 
 import numpy as np
 
-from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.geometry.mesh import Mesh, MeshError, within_reach
 from pivrel.formats.bundle import Bundle, FormatError
 from pivrel.formats.gltf_read import GLTF_SPACE, read_glb, read_gltf
 from pivrel.formats.guessing import guess_reading, unit_by_size
@@ -78,13 +78,8 @@ class Imported:
         if wanted == self.convention:
             return replace(self, guessed=unit is None or up is None)
         mesh = in_space(in_space(self.mesh, self.convention, from_model), wanted, to_model)
-        return replace(
-            self,
-            mesh=mesh,
-            unit=unit or self.unit,
-            up=up or self.up,
-            guessed=unit is None or up is None,
-        )
+        guessed = unit is None or up is None
+        return _in_reach(replace(self, mesh=mesh, unit=unit or self.unit, up=up or self.up, guessed=guessed))
 
 
 def suffix_of(name: str) -> str:
@@ -106,6 +101,30 @@ def read_model(
     unit and up are asked of formats that state none; without them the likeliest are taken.
     tolerance_mm: for STEP, how far facets may lie from the true surface; by the size where None.
     """
+    try:
+        return _in_reach(_read(name, data, bundle, unit, up, tolerance_mm, tell))
+    except MeshError as error:
+        raise FormatError(str(error)) from None
+
+
+def _in_reach(imported: Imported) -> Imported:
+    """What was read, or FormatError where it lies where nothing can be computed."""
+    try:
+        within_reach(imported.mesh)
+    except MeshError as error:
+        raise FormatError(str(error)) from None
+    return imported
+
+
+def _read(
+    name: str,
+    data: bytes,
+    bundle: Bundle,
+    unit: str | None,
+    up: str | None,
+    tolerance_mm: float | None,
+    tell: Tell,
+) -> Imported:
     suffix = suffix_of(name)
     if suffix not in READABLE:
         raise FormatError(
@@ -158,6 +177,8 @@ def _unmeasured(suffix: str, data: bytes, bundle: Bundle, unit: str | None, up: 
         mesh = read_stl(data)
     else:
         mesh, images.found = read_ply(data)
+    # In the smallest unit too; a guess would square it.
+    within_reach(mesh)
     guess = guess_reading(mesh.points, len(mesh.part_names), suffix, UNMEASURED[suffix], unit, up)
     convention = Convention.of(guess.unit, guess.up)
     guessed = unit is None or up is None

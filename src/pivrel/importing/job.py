@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import json
+import os
+import shutil
 import subprocess
 import sys
-import tempfile
 import threading
 import time
 from collections.abc import Mapping
@@ -18,12 +19,19 @@ import numpy as np
 from pivrel.core.geometry.faults import Fault, Key
 from pivrel.formats import FormatError, Imported
 from pivrel.formats.bundle import safe_relative
-from pivrel.importing import memory
+from pivrel.importing import leftovers, memory
 from pivrel.materials.images import Image
 from pivrel.store.blobs import read_mesh
 
 WATCHED_EVERY_S = 0.2
 LEAST_FREE = 128 << 20
+
+LONGEST_S = 60 * float(os.environ.get("PIVREL_IMPORT_MINUTES", "20"))
+"""After this a reader is ended: what takes longer is broken, or made to take for ever."""
+
+AT_ONCE = max(2, min(6, os.cpu_count() or 2))
+_TURNS = threading.BoundedSemaphore(AT_ONCE)
+"""So many readers run side by side; the next one waits for one of them to end."""
 
 
 @dataclass(frozen=True)
@@ -41,30 +49,33 @@ class Job:
     """A model being read. state: "reading", then "ready", "failed" or "stopped"."""
 
     def __init__(self, asked: Asked, files: Mapping[str, bytes] | Path) -> None:
-        """Starts to read; files: by their names, or the folder where they lie."""
+        """Starts to read; files: by their names, or the folder where they lie. OSError where there is no room."""
         self.asked = asked
         self.state: Literal["reading", "ready", "failed", "stopped"] = "reading"
         self.doing, self.share, self.error = "starting", 0.0, ""
-        self._folder = tempfile.TemporaryDirectory(prefix="pivrel-import-")
+        self.folder = leftovers.new_folder()
+        """Where the files and the results lie."""
         self._process: subprocess.Popen[str] | None = None
         self._lock = threading.Lock()
-        path = Path(self._folder.name)
-        source = files if isinstance(files, Path) else path / "files"
-        if not isinstance(files, Path):
-            for name, data in files.items():
-                target = source / safe_relative(name)
-                target.parent.mkdir(parents=True, exist_ok=True)
-                target.write_bytes(data)
-        request = {**vars(asked), "folder": str(source)}
-        (path / "request.json").write_text(json.dumps(request))
-        self._size = (source / asked.name).stat().st_size
+        self._source = files if isinstance(files, Path) else self.folder / "files"
+        try:
+            if not isinstance(files, Path):
+                for name, data in files.items():
+                    target = self._source / safe_relative(name)
+                    target.parent.mkdir(parents=True, exist_ok=True)
+                    target.write_bytes(data)
+            request = {**vars(asked), "folder": str(self._source)}
+            (self.folder / "request.json").write_text(json.dumps(request))
+            self._size = (self._source / asked.name).stat().st_size
+        except OSError:
+            shutil.rmtree(self.folder, ignore_errors=True)
+            raise
         self._thread = threading.Thread(target=self._run, daemon=True)
         self._thread.start()
 
-    @property
-    def folder(self) -> Path:
-        """Where the results lie."""
-        return Path(self._folder.name)
+    def file(self, name: str) -> bytes:
+        """A file as it came in."""
+        return (self._source / safe_relative(name)).read_bytes()
 
     @property
     def over(self) -> bool:
@@ -83,7 +94,7 @@ class Job:
             if self._process:
                 self._process.kill()
         self._thread.join()
-        self._folder.cleanup()
+        shutil.rmtree(self.folder, ignore_errors=True)
 
     def result(self) -> tuple[Imported, list[Fault]]:
         """What was read and found. FormatError where the job failed."""
@@ -102,6 +113,17 @@ class Job:
         return Imported(mesh, **{**facts, "found": tuple(facts["found"]), "images": images}), faults
 
     def _run(self) -> None:
+        self.doing = "waiting for other imports to end"
+        while not _TURNS.acquire(timeout=WATCHED_EVERY_S):
+            if self.over:
+                return
+        try:
+            self._read()
+        finally:
+            _TURNS.release()
+
+    def _read(self) -> None:
+        self.doing = "starting"
         need, free = memory.needed(self.asked.name, self._size), memory.free()
         if free is not None and need > free:
             self._fail(
@@ -112,8 +134,10 @@ class Job:
         with self._lock:
             if self.over:
                 return
+            # Its input stays open as long as this process lives, and ends with it.
             process = self._process = subprocess.Popen(
-                [sys.executable, "-m", "pivrel.importing.worker", self._folder.name],
+                [sys.executable, "-m", "pivrel.importing.worker", str(self.folder)],
+                stdin=subprocess.PIPE,
                 stdout=subprocess.PIPE,
                 text=True,
             )
@@ -122,16 +146,16 @@ class Job:
 
     def _listen(self, process: subprocess.Popen[str]) -> None:
         """Follows the process to its end."""
-        assert process.stdout is not None
+        assert process.stdout is not None and process.stdin is not None
         ended: dict[str, object] = {}
-        with process.stdout:
+        with process.stdin, process.stdout:
             for line in process.stdout:
                 said = json.loads(line)
                 if "doing" in said:
                     self.doing, self.share = said["doing"], said["share"]
                 else:
                     ended = said
-        code = process.wait()
+            code = process.wait()
         with self._lock:
             if self.over:
                 return
@@ -142,15 +166,21 @@ class Job:
                 self._fail(str(ended.get("error", broken)))
 
     def _watch(self, process: subprocess.Popen[str], limit: int | None) -> None:
-        """Stops the process before the machine's memory runs out: estimates can be wrong."""
-        while limit is not None and process.poll() is None:
+        """Stops the process before the machine's memory runs out, or when it takes too long: estimates can be wrong."""
+        begun = time.monotonic()
+        while process.poll() is None:
             taken, free = memory.taken(process.pid), memory.free()
-            if taken > limit or (free is not None and free < LEAST_FREE):
+            why = None
+            if limit is not None and (taken > limit or (free is not None and free < LEAST_FREE)):
+                why = f"reading the file has taken {memory.in_words(taken)} of memory, and this machine has no more"
+            elif time.monotonic() - begun > LONGEST_S:
+                why = (
+                    f"reading the file has taken more than {LONGEST_S / 60:g} minutes, so it was ended; the "
+                    "environment's PIVREL_IMPORT_MINUTES allows more"
+                )
+            if why:
                 with self._lock:
-                    self._fail(
-                        f"reading the file has taken {memory.in_words(taken)} of memory, and this machine "
-                        "has no more"
-                    )
+                    self._fail(why)
                 process.kill()
             time.sleep(WATCHED_EVERY_S)
 

@@ -54,6 +54,19 @@ def taken(pid: int) -> int:
         return 0
 
 
+def alive(pid: int) -> bool:
+    """Whether a process of this number runs."""
+    try:
+        os.kill(pid, 0)
+    except ProcessLookupError:
+        return False
+    except OSError:
+        return True
+    return True
+
+
 def in_words(size: int) -> str:
     """A number of bytes as people say it."""
-    return f"{size / 1e9:.1f} GB" if size >= 1e9 else f"{size / 1e6:.0f} MB"
+    if size >= 1e9:
+        return f"{size / 1e9:.1f} GB"
+    return f"{size / 1e6:.0f} MB" if size >= 1e6 else f"{size / 1e3:.0f} kB"

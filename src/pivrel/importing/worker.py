@@ -6,9 +6,13 @@ on standard output is JSON: what is being done and how much of it, at last {"don
 
 from __future__ import annotations
 
+import ctypes
 import json
 import os
+import signal
 import sys
+import tempfile
+import threading
 import time
 from pathlib import Path
 from typing import Any, TextIO
@@ -20,6 +24,7 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.formats import FormatError, read_model
 from pivrel.formats.bundle import Folder
 from pivrel.store.blobs import mesh_data
+from pivrel.store.errors import told
 
 TOLD_EVERY_S = 0.1
 
@@ -67,13 +72,33 @@ def read(folder: Path, line: Line) -> None:
     (folder / "facts.json").write_text(json.dumps(facts))
 
 
+def end_with_parent() -> None:
+    """Ends this process as soon as the one that started it is gone, killed or not."""
+    if sys.platform == "linux":
+        # prctl(PR_SET_PDEATHSIG): the kernel sees to it, also while a reader holds Python's lock.
+        ctypes.CDLL(None).prctl(1, signal.SIGKILL)
+
+    def wait() -> None:
+        # Not by sys.stdin, whose lock would be held when the process ends by itself.
+        while os.read(0, 1):
+            pass
+        os._exit(1)
+
+    threading.Thread(target=wait, daemon=True).start()
+
+
 def main() -> None:
     """Reads, and says how it ended."""
+    end_with_parent()
     line = Line()
     try:
         read(Path(sys.argv[1]), line)
     except FormatError as error:
         line.say(error=str(error))
+    except OSError as error:
+        line.say(
+            error=str(told(error, tempfile.gettempdir()) or f"the file cannot be read: {error.strerror}")
+        )
     except MemoryError:
         line.say(error="there is not enough memory for this model")
     else:

@@ -14,7 +14,7 @@ from typing import Any, Literal
 
 from pydantic import Field, ValidationError
 
-from pivrel.core.geometry.mesh import Mesh, MeshError, checked
+from pivrel.core.geometry.mesh import Mesh, MeshError, checked, within_reach
 from pivrel.materials.images import ImageError, check_kept
 from pivrel.recipe import first_error
 from pivrel.store import blobs, journal, projects, uses
@@ -188,7 +188,9 @@ def unpack(data: bytes) -> Unpacked:
         for row in rows:
             row.check()
         _check_blobs(stated, rows, held)
-        meshes = {m.mesh: checked(blobs.read_mesh(held[m.mesh])) for m in _models_of(stated, rows)}
+        meshes = {
+            m.mesh: within_reach(checked(blobs.read_mesh(held[m.mesh]))) for m in _models_of(stated, rows)
+        }
         return Unpacked(stated, meshes[stated.mesh], held)
     except ValidationError as error:
         raise ArchiveError(f"project.json is not right at {first_error(error)}") from None

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from pathlib import Path
+from tempfile import gettempdir
+from typing import Any
 
 from flask import Flask, Response, abort, jsonify, send_from_directory
+from flask.json.provider import DefaultJSONProvider
 from pydantic import ValidationError
-from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+from werkzeug.exceptions import BadRequest, HTTPException, RequestEntityTooLarge
+from werkzeug.routing import IntegerConverter, Map
 
 from pivrel.core.fitting import FitError
 from pivrel.core.geometry.frames import FrameError
@@ -19,7 +23,7 @@ from pivrel.materials.images import ImageError
 from pivrel.recipe import first_error
 from pivrel.store.archive import ArchiveError
 from pivrel.store.database import Database
-from pivrel.store.errors import StorageError
+from pivrel.store.errors import StorageError, told
 from pivrel.store.journal import NothingToDoError, OutdatedError
 from pivrel.web import (
     edits,
@@ -37,14 +41,56 @@ from pivrel.web import (
     sources,
     tape,
 )
+from pivrel.web.guard import Door, keep_door
 
-MAX_UPLOAD = 1 << 30
+MAX_UPLOAD = 1_000_000_000
+"""Bytes of an upload: what SQLite keeps as one value."""
+
+DEEPEST = 64
+"""How far a request's JSON may be nested; a pick of picks of picks needs a handful."""
+
+MAX_ID = (1 << 53) - 1
+"""The largest number in an address: what JSON and SQLite both hold."""
+
 STATIC = Path(__file__).parent / "static"
 
 
-def create_app(database: Database) -> Flask:
-    """The application over one database."""
+class Ids(IntegerConverter):
+    """The numbers of addresses; others than those that can be stored lead nowhere."""
+
+    def __init__(self, map: Map) -> None:
+        super().__init__(map, max=MAX_ID)
+
+
+class Json(DefaultJSONProvider):
+    """JSON as Flask reads it; what is nested without end is no JSON of ours."""
+
+    def loads(self, s: str | bytes, **kwargs: Any) -> Any:
+        try:
+            value = super().loads(s, **kwargs)
+        except RecursionError:
+            raise ValueError("nested too deep") from None
+        _check_depth(value)
+        return value
+
+
+def _check_depth(value: Any) -> None:
+    """ValueError for JSON that is nested deeper than any request of ours."""
+    level = [value] if isinstance(value, dict | list) else []
+    for _ in range(DEEPEST):
+        if not level:
+            return
+        held = (inner for outer in level for inner in (outer.values() if isinstance(outer, dict) else outer))
+        level = [inner for inner in held if isinstance(inner, dict | list)]
+    raise ValueError("nested too deep")
+
+
+def create_app(database: Database, door: Door | None = None) -> Flask:
+    """The application over one database. door: whom it lets in; this machine alone where None."""
     app = Flask(__name__, static_folder=None)
+    app.url_map.converters["int"] = Ids
+    app.json = Json(app)
+    keep_door(app, door or Door())
     app.config["MAX_CONTENT_LENGTH"] = MAX_UPLOAD
     app.extensions["pivrel"] = database
     app.extensions["pivrel.imports"] = imports.Imports()
@@ -103,7 +149,7 @@ def _tell_errors(app: Flask) -> None:
 
     @app.errorhandler(RequestEntityTooLarge)
     def large(_: RequestEntityTooLarge) -> tuple[Response, int]:
-        return sentence(f"the files are larger than {MAX_UPLOAD >> 30} GB together", 413)
+        return sentence(f"the files are larger than {MAX_UPLOAD // 10**9} GB together", 413)
 
     @app.errorhandler(StorageError)
     def storage(error: StorageError) -> tuple[Response, int]:
@@ -113,9 +159,33 @@ def _tell_errors(app: Flask) -> None:
     def memory(_: MemoryError) -> tuple[Response, int]:
         return sentence("there is not enough memory for this model", 413)
 
+    @app.errorhandler(OSError)
+    def disk(error: OSError) -> tuple[Response, int]:
+        trouble = told(error, error.filename or gettempdir())
+        if trouble is None:
+            raise error
+        return storage(trouble)
+
+    @app.errorhandler(BadRequest)
+    def bad(error: BadRequest) -> tuple[Response, int]:
+        return sentence("the request is no JSON that can be read", 400)
+
     @app.errorhandler(HTTPException)
     def other(error: HTTPException) -> tuple[Response, int]:
-        return sentence((error.description or "that went wrong").lower(), error.code or 500)
+        return sentence(_small_first(error.description or "that went wrong"), error.code or 500)
+
+
+def _small_first(text: str) -> str:
+    return text[0].lower() + text[1:]
+
+
+def _is_built(path: str) -> bool:
+    """Whether the front end has a file of this name."""
+    try:
+        return bool(path) and (STATIC / path).is_file()
+    except (OSError, ValueError):
+        # No disk has a name so long, or with such signs.
+        return False
 
 
 def _serve_page(app: Flask) -> None:
@@ -127,7 +197,7 @@ def _serve_page(app: Flask) -> None:
         if path == "api" or path.startswith("api/"):
             # A page in the place of an answer would be taken for one.
             abort(404, f"there is no address /{path[:200]}")
-        if path and (STATIC / path).is_file():
+        if _is_built(path):
             # Vite names built files by their content, so they never change.
             return send_from_directory(STATIC, path, max_age=31536000 if path.startswith("assets/") else 0)
         return send_from_directory(STATIC, "index.html", max_age=0)

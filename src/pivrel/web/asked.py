@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
 from pivrel.core.fitting import Aim
+from pivrel.core.geometry.mesh import REACH_MM
 from pivrel.core.quantity import parse_angle, parse_length, parse_share
 from pivrel.materials.bringing import calibrated
 from pivrel.recipe import GrainModel, PickModel, ProjectionModel, VariationModel, not_zero
@@ -18,7 +19,7 @@ def _typed(parse: Any) -> BeforeValidator:
     return BeforeValidator(lambda value: parse(value) if isinstance(value, str) else value)
 
 
-Length = Annotated[float, _typed(parse_length), Field(ge=-1e9, le=1e9)]
+Length = Annotated[float, _typed(parse_length), Field(ge=-REACH_MM, le=REACH_MM)]
 Angle = Annotated[float, _typed(parse_angle), Field(ge=-36000, le=36000)]
 Share = Annotated[float, _typed(parse_share), Field(ge=-1e6, le=1e6), AfterValidator(not_zero)]
 Side = Annotated[float, _typed(parse_length), Field(gt=0, le=1e7)]

@@ -5,9 +5,8 @@ from __future__ import annotations
 import itertools
 import sqlite3
 import threading
-from collections import OrderedDict
-from collections.abc import Mapping
-from functools import cached_property
+import time
+from collections.abc import Sequence
 from pathlib import PurePosixPath
 from typing import Annotated, Any, Literal, get_args
 
@@ -15,6 +14,7 @@ import numpy as np
 from flask import Blueprint, Response, abort, current_app, jsonify, request
 from pydantic import BaseModel, ConfigDict, Field
 
+from pivrel.caching import Recent
 from pivrel.core.geometry.faults import Fault, Key, mended
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
@@ -23,7 +23,7 @@ from pivrel.formats.guessing import readings
 from pivrel.importing.job import Asked, Job
 from pivrel.importing.picture import beside, draw_check
 from pivrel.importing.report import finding
-from pivrel.laid_project import COMPUTING
+from pivrel.laid_project import COMPUTING, mesh_bytes
 from pivrel.project_looks import mean_color
 from pivrel.store import archive, blobs, projects
 from pivrel.web.context import database, rounded
@@ -31,8 +31,11 @@ from pivrel.web.projects import model_facts, uploaded
 
 bp = Blueprint("imports", __name__)
 
-KEPT = 6
-"""Imports kept at a time; whoever leaves a page open for longer has to open the file again."""
+KEPT_S = 12 * 3600
+"""How long an import is kept that nobody asks for; whoever leaves a page open for longer has to open the file again."""
+
+READ = Recent(1 << 30)
+"""What imports have read; read again from their folders where there is no room."""
 
 Unit = Literal["mm", "cm", "m", "in", "ft"]
 Up = Literal["y", "z"]
@@ -61,15 +64,16 @@ class Opening(Reading):
 
 
 class Waiting:
-    """An import from its upload until a project is made of it."""
+    """An import from its upload until a project is made of it. names: of its files; asked: when it last was."""
 
-    def __init__(self, job: Job, files: Mapping[str, bytes]) -> None:
-        self.job, self.files = job, files
+    def __init__(self, job: Job, names: Sequence[str]) -> None:
+        self.job, self.names = job, tuple(names)
+        self.asked = time.monotonic()
 
-    @cached_property
+    @property
     def read(self) -> tuple[Imported, list[Fault]]:
         """The model and its faults; FormatError where the job failed."""
-        return self.job.result()
+        return READ.get(str(self.job.folder), self.job.result, lambda found: mesh_bytes(found[0].mesh))
 
     def imported(self, reading: Reading) -> Imported:
         """The model with its numbers read as asked."""
@@ -92,18 +96,19 @@ class Waiting:
 
 
 class Imports:
-    """The imports under way, by number; the oldest are stopped when there are too many."""
+    """The imports under way, by number."""
 
     def __init__(self) -> None:
         self._numbers = itertools.count(1)
-        self._held: OrderedDict[int, Waiting] = OrderedDict()
+        self._held: dict[int, Waiting] = {}
         self._lock = threading.Lock()
 
     def add(self, waiting: Waiting) -> int:
         with self._lock:
             number = next(self._numbers)
             self._held[number] = waiting
-            gone = [self._held.popitem(last=False)[1] for _ in range(len(self._held) - KEPT)]
+            late = waiting.asked - KEPT_S
+            gone = [self._held.pop(n) for n in [n for n, w in self._held.items() if w.asked < late]]
         for old in gone:
             old.job.stop()
         return number
@@ -112,6 +117,7 @@ class Imports:
         found = self._held.get(number)
         if found is None:
             abort(404, "this import is over; open the file again")
+        found.asked = time.monotonic()
         return found
 
     def drop(self, number: int) -> None:
@@ -123,7 +129,7 @@ class Imports:
 
 def keep_files(db: sqlite3.Connection, waiting: Waiting, imported: Imported, facts: dict[str, Any]) -> None:
     """Keeps the files of an import as they came, and the images of its materials, and notes both in the facts."""
-    facts["files"] = [blobs.put_original(db, *file) for file in waiting.files.items()]
+    facts["files"] = [blobs.put_original(db, name, waiting.job.file(name)) for name in waiting.names]
     facts["images"] = [
         {"name": imported.image_names.get(sha256, ""), "sha256": blobs.put(db, image.data)}
         for sha256, image in imported.images.items()
@@ -159,9 +165,8 @@ def start() -> tuple[Response, int]:
     tolerance = request.form.get("tolerance_mm", type=float)
     if tolerance is not None and not 1e-4 <= tolerance <= 1e4:
         raise FormatError("the tolerance must be between 0.0001 and 10,000 mm")
-    return jsonify(
-        {"id": imports().add(Waiting(Job(Asked(name, tolerance_mm=tolerance), named), named))}
-    ), 202
+    job = Job(Asked(name, tolerance_mm=tolerance), named)
+    return jsonify({"id": imports().add(Waiting(job, list(named)))}), 202
 
 
 @bp.get("/imports/<int:number>")

@@ -19,6 +19,9 @@ from pivrel.web.state import project_state
 
 bp = Blueprint("projects", __name__)
 
+MAX_NAME = 255
+"""Bytes of a file's name on the common file systems."""
+
 
 @bp.get("/projects")
 def list_projects() -> Response:
@@ -45,9 +48,31 @@ def list_projects() -> Response:
 
 
 def uploaded() -> dict[str, bytes]:
-    """The uploaded files by their bare names."""
+    """The uploaded files by their bare names. FormatError for a name that no file can have."""
     files: list[FileStorage] = request.files.getlist("files")
-    return {PurePosixPath((f.filename or "").replace("\\", "/")).name: f.read() for f in files}
+    out: dict[str, bytes] = {}
+    for file in files:
+        name = bare_name(file.filename or "")
+        if name in out:
+            raise FormatError(f"two of the files are called {name!r}; give one of them another name")
+        out[name] = file.read()
+    return out
+
+
+def bare_name(path: str) -> str:
+    """The name of a file without its folders. FormatError where there is none, or one that no disk keeps."""
+    name = PurePosixPath(path.replace("\\", "/")).name
+    if not name.strip(". ") or any(ord(c) < 32 for c in name):
+        raise FormatError(f"a file has no name that can be used ({path[:80]!r}); give it one")
+    try:
+        size = len(name.encode())
+    except UnicodeEncodeError:
+        raise FormatError("the name of a file holds signs that are no text; give it another") from None
+    if size > MAX_NAME:
+        raise FormatError(
+            f"the name {name[:60]!r}… is longer than {MAX_NAME} bytes; give the file a shorter one"
+        )
+    return name
 
 
 def model_facts(imported: Imported, file: str) -> dict[str, Any]:

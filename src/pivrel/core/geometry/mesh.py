@@ -11,9 +11,9 @@ import numpy as np
 from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.geometry.exact import ExactSurface
 
-REACH_MM = 1e9
-"""How far from the origin a model may lie, and how large it may be: a thousand kilometres. Squares and products of
-such lengths stay far within a float."""
+REACH_MM = 1e11
+"""How far from the origin a model may lie: 100,000 km, which holds every map grid of the earth. At that distance a
+double still tells hundredths of a micrometre apart, and products of such lengths stay far from overflowing."""
 
 
 class MeshError(ValueError):
@@ -132,13 +132,6 @@ def checked(mesh: Mesh) -> Mesh:
     if not np.isfinite(mesh.points).all():
         row = int(np.flatnonzero(~np.isfinite(mesh.points).all(axis=1))[0])
         raise MeshError(f"point {row} has a coordinate that is not a finite number")
-    far = np.abs(mesh.points).max(axis=1) > REACH_MM
-    if far.any():
-        row = int(np.flatnonzero(far)[0])
-        most = float(np.abs(mesh.points[row]).max())
-        raise MeshError(
-            f"point {row} lies {most:.3g} mm from the origin; models within {REACH_MM:.0e} mm of it can be opened"
-        )
     if mesh.corners.min() < 0 or mesh.corners.max() >= len(mesh.points):
         corner = int(np.flatnonzero((mesh.corners < 0) | (mesh.corners >= len(mesh.points)))[0])
         face = int(np.searchsorted(mesh.face_start, corner, side="right")) - 1
@@ -148,6 +141,19 @@ def checked(mesh: Mesh) -> Mesh:
     if np.diff(mesh.face_start).min() < 3:
         face = int(np.argmin(np.diff(mesh.face_start)))
         raise MeshError(f"face {face} has fewer than 3 corners")
+    return mesh
+
+
+def within_reach(mesh: Mesh) -> Mesh:
+    """The same mesh, or MeshError where a point lies too far from the origin to be computed with."""
+    far = np.abs(mesh.points).max(axis=1) > REACH_MM
+    if far.any():
+        row = int(np.flatnonzero(far)[0])
+        most = float(np.abs(mesh.points[row]).max())
+        raise MeshError(
+            f"point {row} lies {most / 1e6:.3g} km from the origin; models within {REACH_MM / 1e6:,.0f} km of it "
+            "can be opened"
+        )
     return mesh
 
 
