@@ -19,7 +19,7 @@ import numpy as np
 from pivrel.core.arrays import Ints
 from pivrel.core.finish import Finish
 from pivrel.core.geometry.faults import find_faults
-from pivrel.core.geometry.mesh import Mesh, SourceMaterial
+from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, Layers, Piece, Settled, layers, settle
 from pivrel.core.measure.figures import Figures, left_areas, measure, shown_by_face
@@ -527,6 +527,9 @@ def main(argv: Sequence[str] | None = None) -> int:
         args.run(args)
     except CommandError as error:
         print(f"error: {error}", file=sys.stderr)
+        return 2
+    except MeshError as error:
+        print(f"error: {getattr(args, 'model', 'the model')}: {error}", file=sys.stderr)
         return 2
     except MemoryError:
         print("error: there is not enough memory for this model", file=sys.stderr)

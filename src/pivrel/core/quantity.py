@@ -30,13 +30,23 @@ class _Value:
     unit: float | None
 
 
+LONGEST = 200
+"""Nobody types a longer number."""
+
+DEEPEST = 20
+"""Brackets and signs within each other."""
+
+
 class _Reader:
     """sum := product (('+' | '-') product)*; product := signed (('*' | '/') signed)*."""
 
     def __init__(self, text: str, units: dict[str, float]) -> None:
         self.text, self.units = text, units
         self.tokens: list[tuple[str, str]] = []
+        self.depth = 0
         at, body = 0, text.strip()
+        if len(body) > LONGEST:
+            raise QuantityError(f"{body[:20]!r}… is not a number: it has {len(body):,} signs")
         # A comma is a decimal sign where no point is used: 2,4m.
         if "," in body and "." not in body:
             body = body.replace(",", ".")
@@ -91,21 +101,29 @@ class _Reader:
 
     def signed(self) -> _Value:
         kind, text = self.peek()
-        if kind == "sign" and text in "+-":
-            self.tokens.pop(0)
-            value = self.signed()
-            return _Value(-value.number if text == "-" else value.number, value.unit)
-        if (kind, text) == ("sign", "("):
-            self.tokens.pop(0)
-            value = self.sum()
-            if self.peek() != ("sign", ")"):
-                raise QuantityError(f"{self.text!r} has a bracket that is not closed")
-            self.tokens.pop(0)
+        if kind == "sign" and text in "+-(":
+            self.depth += 1
+            if self.depth > DEEPEST:
+                raise QuantityError(f"{self.text[:20]!r}… has too many signs and brackets within each other")
+            value = self.within()
+            self.depth -= 1
             return value
         if kind != "number":
             raise QuantityError(f"{self.text!r} is not a number: a number is missing" if kind == "end"
                                 else f"{self.text!r} is not a number: {text!r} is out of place")  # fmt: skip
         return self.measured()
+
+    def within(self) -> _Value:
+        """What follows a sign, or stands within a bracket."""
+        text = self.tokens.pop(0)[1]
+        if text == "(":
+            value = self.sum()
+            if self.peek() != ("sign", ")"):
+                raise QuantityError(f"{self.text!r} has a bracket that is not closed")
+            self.tokens.pop(0)
+            return value
+        value = self.signed()
+        return _Value(-value.number if text == "-" else value.number, value.unit)
 
     def measured(self) -> _Value:
         """A number with its unit; feet and inches may follow each other: 5'6"."""

@@ -32,7 +32,7 @@ def safe_relative(name: str) -> PurePosixPath:
         if depth < 0:
             break
     if path.is_absolute() or windows_drive or depth < 0 or "\0" in name:
-        raise FormatError(f"the path {name!r} leaves the model's folder")
+        raise FormatError(f"the path {name[:200]!r} leaves the model's folder")
     return path
 
 
@@ -43,10 +43,14 @@ class Folder:
         self.root = root.resolve()
 
     def read(self, name: str) -> bytes | None:
-        path = (self.root / safe_relative(name)).resolve()
-        if not path.is_relative_to(self.root):
-            raise FormatError(f"the path {name!r} leaves the model's folder")
-        return path.read_bytes() if path.is_file() else None
+        try:
+            path = (self.root / safe_relative(name)).resolve()
+            if not path.is_relative_to(self.root):
+                raise FormatError(f"the path {name!r} leaves the model's folder")
+            return path.read_bytes() if path.is_file() else None
+        except (OSError, UnicodeEncodeError):
+            # No disk keeps such a name, so there is no such file.
+            return None
 
 
 class Upload:

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from pivrel.core.arrays import Floats
-from pivrel.core.geometry.mesh import Mesh, MeshError, checked, merged
+from pivrel.core.geometry.mesh import REACH_MM, Mesh, MeshError, checked, merged
 from pivrel.formats.bundle import Bundle, FormatError
 from pivrel.formats.gltf_data import Buffers, item, split_glb
 from pivrel.formats.gltf_sources import GltfSources
@@ -18,6 +18,8 @@ from pivrel.formats.units import Convention, to_model
 GLTF_SPACE = Convention.of("m", "y")
 TRIANGLES, STRIP, FAN = 4, 5, 6
 MAX_DEPTH = 500
+MOST_VISITS = 1000
+"""How often one node may be met: glTF 2.0, section 3.5.2, allows once, and some writers share nodes all the same."""
 
 UNREAD = {"KHR_draco_mesh_compression": "Draco compression", "EXT_meshopt_compression": "meshopt compression",
           "KHR_meshopt_compression": "meshopt compression"}  # fmt: skip
@@ -70,6 +72,7 @@ class _Scene:
         self.found = self.sources.images.found
         self.visiting: set[int] = set()
         self.names: dict[str, int] = {}
+        self.visits: dict[int, int] = {}
         self.mirrored = self.uneven = 0
 
     def read(self) -> tuple[Mesh, SourceImages]:
@@ -98,6 +101,11 @@ class _Scene:
         node = item(self.root.get("nodes"), index, "node", "the scene")
         if index in self.visiting or len(self.visiting) > MAX_DEPTH:
             raise FormatError(f"node {index} is its own ancestor, or lies more than {MAX_DEPTH} deep")
+        self.visits[index] = self.visits.get(index, 0) + 1
+        if self.visits[index] > MOST_VISITS:
+            raise FormatError(
+                f"node {index} is the child of other nodes over and over; it can have one parent"
+            )
         self.visiting.add(index)
         world = parent @ _local(node, index)
         if "mesh" in node:
@@ -210,8 +218,8 @@ def _local(node: dict[str, Any], index: int) -> Floats:
         ]
         out[:3, :3] *= np.array(node.get("scale", [1, 1, 1]), np.float64)
         out[:3, 3] = node.get("translation", [0, 0, 0])
-    if not np.isfinite(out).all():
-        raise FormatError(f"node {index} has a transform that is not finite")
+    if not np.isfinite(out).all() or np.abs(out).max() > REACH_MM:
+        raise FormatError(f"node {index} has a transform that is not finite, or out of reach")
     return out
 
 
@@ -242,5 +250,6 @@ def _corner_normals(normals: Floats | None, linear: Floats, corners: Any) -> Any
 def _with_joined_sources(mesh: Mesh) -> Mesh:
     """The mesh with each source material listed once, however many primitives use it."""
     unique = list(dict.fromkeys(mesh.sources))
-    index = np.array([unique.index(s) for s in mesh.sources] + [-1], np.int32)
+    places = {source: place for place, source in enumerate(unique)}
+    index = np.array([places[s] for s in mesh.sources] + [-1], np.int32)
     return Mesh(**{**vars(mesh), "sources": tuple(unique), "face_source": index[mesh.source_of_face]})

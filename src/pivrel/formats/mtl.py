@@ -24,6 +24,9 @@ KEYS = {
     "shininess": "map_Ns", "decal": "decal", "reflection": "refl",
 }  # fmt: skip
 
+MAX_WORDS = 40
+"""Among so many words a name is looked for."""
+
 OPTIONS = {"-blendu": 1, "-blendv": 1, "-cc": 1, "-clamp": 1, "-bm": 1, "-imfchan": 1, "-texres": 1, "-type": 1,
            "-boost": 1, "-mm": 2, "-o": 3, "-s": 3, "-t": 3}  # fmt: skip
 """How many words at most belong to each option of an image; of the last three fewer may follow."""
@@ -36,6 +39,7 @@ class MtlReader:
     bundle: Bundle
     images: SourceImages = field(default_factory=SourceImages)
     materials: dict[str, SourceMaterial] = field(default_factory=dict)
+    _stated_lines: dict[str, list[str]] = field(default_factory=dict)
 
     def read(self, data: bytes, name: str) -> None:
         """Takes in a library. FormatError for a number that is none, or an image outside the folder."""
@@ -46,9 +50,12 @@ class MtlReader:
             if key.lower() == "newmtl":
                 current = rest
                 self.materials[current] = SourceMaterial(current)
+                self._stated_lines[current] = []
             elif current and key and not key.startswith("#"):
                 where = f"{name} line {number}"
                 self.materials[current] = self._stated(self.materials[current], key, rest, where)
+        for name_of, lines in self._stated_lines.items():
+            self.materials[name_of] = replace(self.materials[name_of], stated=tuple(lines))
 
     def _stated(self, material: SourceMaterial, key: str, rest: str, where: str) -> SourceMaterial:
         """The material with one more line of it."""
@@ -60,9 +67,11 @@ class MtlReader:
             others = tuple((c, t) for c, t in material.textures if c != CHANNELS[low])
             return replace(material, textures=(*others, (CHANNELS[low], texture)))
         if low not in ("kd", "d", "tr", "pr", "pm", "ke"):
-            return replace(material, stated=(*material.stated, f"{key} {rest}".strip()))
+            self._stated_lines[material.name].append(f"{key} {rest}".strip())
+            return material
         if rest.startswith(("spectral", "xyz", "-halo")):
-            return replace(material, stated=(*material.stated, f"{key} {rest}"))
+            self._stated_lines[material.name].append(f"{key} {rest}")
+            return material
         values = _numbers(rest, where)
         r, g, b, a = material.rgba
         if low == "kd" and len(values) >= 3:
@@ -77,7 +86,8 @@ class MtlReader:
 
     def _texture(self, rest: str, where: str) -> SourceTexture | None:
         offset, scale, wrap, words = _options(rest.split())
-        tries = [rest, " ".join(words), *(" ".join(words[k:]) for k in range(1, len(words)))]
+        # The name may have spaces, and words before it that nobody knows.
+        tries = [rest, " ".join(words), *(" ".join(words[k:]) for k in range(1, min(len(words), MAX_WORDS)))]
         try:
             for name in dict.fromkeys(t for t in tries if t):
                 data = self.bundle.read(name)
@@ -88,7 +98,10 @@ class MtlReader:
                     return SourceTexture(image, wrap=wrap, offset=down, scale=scale) if image else None
         except FormatError as unsafe:
             raise FormatError(f"{where}: {unsafe}") from None
-        self.images.missing(" ".join(words) or rest)
+        if not words:
+            self.images.found.append(f"{where} names no image; the line is left out")
+            return None
+        self.images.missing(" ".join(words))
         return None
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tempfile
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
@@ -32,7 +33,7 @@ from OCP.XCAFPrs import XCAFPrs_DocumentExplorer, XCAFPrs_DocumentExplorerFlags_
 from pivrel.core.arrays import Floats
 from pivrel.core.geometry.exact import ExactSurface
 from pivrel.core.geometry.frames import Vector
-from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial, checked
+from pivrel.core.geometry.mesh import REACH_MM, Mesh, MeshError, SourceMaterial, checked
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.kernel import hush
 from pivrel.formats.stl import unique_names
@@ -68,6 +69,7 @@ def read_step(data: bytes, tolerance_mm: float | None = None, tell: Tell = lambd
     if not data.lstrip()[:13].upper().startswith(b"ISO-10303-21"):
         raise FormatError("this is not a STEP file: it does not begin with ISO-10303-21")
     tell("reading the STEP file", 0.0)
+    _refuse_far_points(data)
     try:
         return _read(data, tolerance_mm, tell)
     except FormatError:
@@ -76,6 +78,27 @@ def read_step(data: bytes, tolerance_mm: float | None = None, tell: Tell = lambd
         # The kernel's failures are exceptions of many kinds, some without a word.
         why = (str(error).strip().splitlines() or ["no reason given"])[0][:200]
         raise FormatError(f"the CAD kernel cannot read the STEP file ({why})") from None
+
+
+_POINT = re.compile(rb"CARTESIAN_POINT\s*\(\s*'[^']*'\s*,\s*\(([^()]{0,200})\)")
+_LARGE = re.compile(rb"\d{12}|[Ee]\+?\d{2}")
+
+
+def _refuse_far_points(data: bytes) -> None:
+    """FormatError for a point where nothing can be computed: the kernel would cut its faces for ever."""
+    for found in _POINT.finditer(data):
+        if not _LARGE.search(found.group(1)):
+            continue
+        for number in found.group(1).split(b","):
+            try:
+                far = abs(float(number)) > REACH_MM
+            except ValueError:
+                continue
+            if far:
+                line = data.count(b"\n", 0, found.start()) + 1
+                raise FormatError(
+                    f"line {line} has a point at {number.decode().strip()}, which is out of reach"
+                )
 
 
 def _read(data: bytes, tolerance_mm: float | None, tell: Tell) -> StepModel:

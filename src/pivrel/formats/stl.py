@@ -89,13 +89,12 @@ def _triangles(points: Floats, first: Ints, names: tuple[str, ...]) -> Mesh:
 
 def unique_names(names: tuple[str, ...] | list[str]) -> tuple[str, ...]:
     """The names, those used before told apart by a number, so that each part can be picked by its own."""
-    taken: set[str] = set()
-    out = []
+    taken, counts, out = set(), dict.fromkeys(names, 1), []
     for name in names:
-        free, count = name, 1
+        free = name
         while free in taken:
-            count += 1
-            free = f"{name} ({count})"
+            counts[name] += 1
+            free = f"{name} ({counts[name]})"
         taken.add(free)
         out.append(free)
     return tuple(out)

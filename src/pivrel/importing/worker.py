@@ -20,6 +20,7 @@ from typing import Any, TextIO
 import numpy as np
 
 from pivrel.core.geometry.faults import find_faults
+from pivrel.core.geometry.mesh import MeshError
 from pivrel.core.geometry.surface import Surface
 from pivrel.formats import FormatError, read_model
 from pivrel.formats.bundle import Folder
@@ -93,7 +94,7 @@ def main() -> None:
     line = Line()
     try:
         read(Path(sys.argv[1]), line)
-    except FormatError as error:
+    except (FormatError, MeshError) as error:
         line.say(error=str(error))
     except OSError as error:
         line.say(

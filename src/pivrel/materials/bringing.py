@@ -8,7 +8,7 @@ from pathlib import PurePath
 from typing import Literal
 
 from pivrel.materials.channels import CHANNELS, Channel, sort_files
-from pivrel.materials.images import Image, ImageError, checked_image
+from pivrel.materials.images import VIEW_PIXELS, Image, ImageError, checked_image
 
 START_MM = 1000.0
 """An image has no size; until one is typed its longer side stands for a metre."""
@@ -98,10 +98,6 @@ def noticed(images: Mapping[Channel, Image]) -> list[str]:
     if max(max(image.pixels) for image in images.values()) > VIEW_PIXELS:
         said.append(f"larger than {VIEW_PIXELS} pixels: scaled for the view, kept whole for hand-over")
     return said
-
-
-VIEW_PIXELS = 2048
-"""The longest side of an image in the view."""
 
 
 def calibrated(

@@ -11,18 +11,28 @@ import numpy as np
 import PIL.Image
 import PIL.ImageOps
 
+from pivrel.materials import limited
+from pivrel.materials.limited import ImageError as ImageError
+
 SUFFIXES = {"image/png": ".png", "image/jpeg": ".jpg"}
-MAX_PIXELS = 16384 * 16384
+
+MAX_PIXELS = 1 << 27
+"""More pixels are not opened: 16,384 x 8,192 are just within. Unpacked they take 400 MB."""
+
+WHOLE = 1 << 24
+"""Images of up to 4096 x 4096 pixels are unpacked in this process, larger ones in one that is limited."""
+
+VIEW_PIXELS = 2048
+"""The longest side of an image in the view, and of one that is read for its grain."""
 
 CONVERTED = ("TIFF", "WEBP", "BMP", "TGA")
 """Kinds that come in and are kept as PNG, without loss; PNG and JPEG are kept as they came."""
 
+# Sizes are checked here, each with its own sentence.
+PIL.Image.MAX_IMAGE_PIXELS = None
+
 WIDE_MODES = ("I;16", "I;16B", "I;16L", "I")
 """Modes of 16 bits a pixel."""
-
-
-class ImageError(ValueError):
-    """Bytes that are no image that can be used; the message says why in one sentence."""
 
 
 @dataclass(frozen=True)
@@ -63,23 +73,74 @@ def mime_of(data: bytes) -> str | None:
 
 
 def checked_image(data: bytes, name: str) -> Image:
-    """An image from a file's bytes, decoded once to be sure of it."""
+    """An image from a file's bytes, decoded once to be sure of it. ImageError where it cannot be used."""
     try:
         with PIL.Image.open(BytesIO(data)) as picture:
-            if picture.width * picture.height > MAX_PIXELS:
-                raise ImageError(f"the image {name!r} claims {picture.width} x {picture.height} pixels")
-            kind = picture.format
-            picture.load()
-            turned = picture.getexif().get(0x0112, 1) != 1
-            if kind in CONVERTED or turned:
-                return _as_png(PIL.ImageOps.exif_transpose(picture))
-    except (OSError, SyntaxError, ValueError, PIL.Image.DecompressionBombError) as broken:
-        if isinstance(broken, ImageError):
-            raise
-        raise ImageError(f"the image {name!r} cannot be read: it is broken or not an image") from None
-    if kind not in ("PNG", "JPEG"):
+            kind, (width, height) = picture.format, picture.size
+    except Exception:
+        # Whatever broken bytes make the decoder say, it means the same to whoever sent them.
+        raise ImageError(BROKEN.format(name=name)) from None
+    if kind not in ("PNG", "JPEG", *CONVERTED):
         raise ImageError(f"the image {name!r} is {kind}; PNG, JPEG, TIFF, WebP, BMP and TGA can be used")
-    return Image(data, f"image/{kind.lower()}")
+    if width * height > MAX_PIXELS:
+        raise ImageError(
+            f"the image {name!r} claims {width:,} x {height:,} pixels; up to {MAX_PIXELS / 1e6:.0f} million are "
+            "opened, so make it smaller first"
+        )
+    if width * height > WHOLE:
+        converted = limited.run("convert", data, name)
+    else:
+        try:
+            converted = convert(data)
+        except Exception:
+            raise ImageError(BROKEN.format(name=name)) from None
+    return Image(converted) if converted else Image(data, f"image/{str(kind).lower()}")
+
+
+BROKEN = "the image {name!r} cannot be read: it is broken or not an image"
+
+
+def convert(data: bytes) -> bytes:
+    """Unpacks an image whole; as a PNG where it is not kept as it came, else nothing."""
+    with PIL.Image.open(BytesIO(data)) as picture:
+        kind = picture.format
+        picture.load()
+        turned = _is_turned(picture)
+        if kind not in CONVERTED and not turned:
+            return b""
+        return _as_png(PIL.ImageOps.exif_transpose(picture) if turned else picture).data
+
+
+def _is_turned(picture: PIL.Image.Image) -> bool:
+    """Whether a camera noted that the image is to be turned; notes that are broken say nothing."""
+    try:
+        return picture.getexif().get(0x0112, 1) in range(2, 9)
+    except Exception:
+        return False
+
+
+def reduce(data: bytes) -> bytes:
+    """An image no larger than the view takes, as a PNG of 8 bits."""
+    with PIL.Image.open(BytesIO(data)) as picture:
+        # JPEG is unpacked at a fraction of its size where that is enough.
+        picture.draft("RGB", (VIEW_PIXELS, VIEW_PIXELS))
+        small = _eight_bits(picture)
+        small.thumbnail((VIEW_PIXELS, VIEW_PIXELS), PIL.Image.Resampling.BOX)
+        out = BytesIO()
+        small.save(out, "PNG", compress_level=3)
+    return out.getvalue()
+
+
+def is_large(image: Image) -> bool:
+    """Whether an image is unpacked in a limited process only."""
+    width, height = image.pixels
+    return width * height > WHOLE
+
+
+@lru_cache(maxsize=12)
+def reduced(image: Image) -> Image:
+    """The image itself, or a large one no larger than the view takes."""
+    return Image(limited.run("reduce", image.data, image.sha256[:12])) if is_large(image) else image
 
 
 def check_kept(data: bytes, name: str) -> None:
@@ -118,7 +179,13 @@ def _eight_bits(picture: PIL.Image.Image) -> PIL.Image.Image:
 
 
 def decode(image: Image) -> np.ndarray:
-    """(H, W, 3) values from 0 to 1, as stored (no color transform)."""
+    """(H, W, 3) values from 0 to 1, as stored (no color transform). ImageError where it is too large for that."""
+    if is_large(image):
+        width, height = image.pixels
+        raise ImageError(
+            f"an image of {width:,} x {height:,} pixels is too large to be changed here; "
+            f"make it smaller than {WHOLE / 1e6:.0f} million pixels first"
+        )
     with PIL.Image.open(BytesIO(image.data)) as picture:
         if picture.mode in WIDE_MODES:
             grey = np.asarray(picture).astype(np.float64) / 65535
@@ -169,7 +236,7 @@ def green_turned(image: Image) -> Image:
 @lru_cache(maxsize=64)
 def thumbnail(image: Image, size: int) -> Image:
     """The image no larger than `size` pixels either way, as JPEG."""
-    with PIL.Image.open(BytesIO(image.data)) as picture:
+    with PIL.Image.open(BytesIO(reduced(image).data)) as picture:
         small = _eight_bits(picture).convert("RGB")
         small.thumbnail((size, size))
         out = BytesIO()
@@ -182,7 +249,7 @@ def for_view(image: Image, size: int) -> Image:
     """The image itself where the view can take it whole, else one no larger than `size`, without loss."""
     if max(image.pixels) <= size and image.bits == 8:
         return image
-    with PIL.Image.open(BytesIO(image.data)) as picture:
+    with PIL.Image.open(BytesIO(reduced(image).data)) as picture:
         small = _eight_bits(picture)
         small.thumbnail((size, size), PIL.Image.Resampling.BOX)
         out = BytesIO()

@@ -53,25 +53,21 @@ def _weights(difference: Floats) -> Floats:
     return out
 
 
-def _across(images: dict[str, Floats]) -> dict[str, Floats]:
-    """The images with their left and right borders made to meet."""
+def _across(images: dict[str, Floats]) -> None:
+    """Makes the left and right borders of the images meet; changes the images, no more than their bands."""
     first = next(iter(images.values()))
     w = first.shape[1]
-    band = max(4, int(w * BAND))
-    # In this order the border lies in the middle, and the strip's own middle under it.
-    rolled = {name: np.roll(image, w // 2, axis=1) for name, image in images.items()}
-    here = slice(w // 2 - band, w // 2 + band)
-    difference = sum(
-        (grey_of(rolled[name][:, here]) - grey_of(image[:, here])) ** 2 for name, image in images.items()
-    )
+    band = min(max(4, int(w * BAND)), w // 2)
+    if band < 2:
+        return
+    # With the image shifted by half, the border lies in the middle of this band, and the strip's own middle under it.
+    here = np.arange(w // 2 - band, w // 2 + band)
+    border = (here - w // 2) % w
+    difference = sum((grey_of(image[:, border]) - grey_of(image[:, here])) ** 2 for image in images.values())
     weight = _weights(np.asarray(difference))
-    out = {}
-    for name, image in images.items():
+    for image in images.values():
         share = weight if image.ndim == 2 else weight[..., None]
-        mended = rolled[name].copy()
-        mended[:, here] = mended[:, here] * (1 - share) + image[:, here] * share
-        out[name] = np.roll(mended, -(w // 2), axis=1)
-    return out
+        image[:, border] = image[:, border] * (1 - share) + image[:, here] * share
 
 
 def made_seamless(images: dict[str, Floats], along: bool = True, up: bool = True) -> dict[str, Floats]:
@@ -80,12 +76,11 @@ def made_seamless(images: dict[str, Floats], along: bool = True, up: bool = True
     images: (H, W) or (H, W, 3) by channel, all of one size. along: left and right borders; up: bottom and
     top. Normals are made as long as they were.
     """
-    out = images
+    out = {name: image.copy() for name, image in images.items()}
     if along:
-        out = _across(out)
+        _across(out)
     if up:
-        turned = _across({name: np.swapaxes(image, 0, 1) for name, image in out.items()})
-        out = {name: np.swapaxes(image, 0, 1) for name, image in turned.items()}
+        _across({name: np.swapaxes(image, 0, 1) for name, image in out.items()})
     if "normal" in out:
         n = out["normal"] * 2 - 1
         out = {**out, "normal": n / np.maximum(np.linalg.norm(n, axis=2, keepdims=True), 1e-6) / 2 + 0.5}

@@ -14,7 +14,7 @@ from pivrel.formats.laid import safe_file_name
 from pivrel.formats.material_files import MANIFEST, read_manifest, unzipped, write_material, write_materialx
 from pivrel.materials.bringing import bring, noticed
 from pivrel.materials.channels import Channel
-from pivrel.materials.images import Image, ImageError, checked_image, decode, encode
+from pivrel.materials.images import Image, ImageError, checked_image, decode, encode, reduced
 from pivrel.materials.reading import WRAPS_BELOW, read_grain, read_wrap
 from pivrel.materials.seamless import made_seamless
 from pivrel.recipe import JointsModel
@@ -91,7 +91,7 @@ def upload() -> tuple[Response, int]:
         brought = bring(given)
         images, said = brought.images, list(brought.said)
         body = _body(brought.name, brought.repeat_mm, brought.normal_y)
-        pixels = decode(images["base_color"])
+        pixels = decode(reduced(images["base_color"]))
         grain = read_grain(pixels, brought.repeat_mm)
         body["grain_deg"] = None if grain.grain_deg is None else round(grain.grain_deg, 1) % 180
     with database().transaction() as db:
@@ -201,7 +201,7 @@ def reading(sha256: str) -> Response:
     image = blobs.as_image(found) if found else None
     if image is None:
         abort(404, "there is no such image")
-    pixels = decode(image)
+    pixels = decode(reduced(image))
     width, height = (request.args.get(k, type=float) for k in ("width", "height"))
     grain = read_grain(pixels, (width, height) if width and height else None)
     wrap = read_wrap(pixels)

@@ -6,9 +6,8 @@ from functools import lru_cache
 
 from flask import Blueprint, Response, abort, request
 
-from pivrel.materials.bringing import VIEW_PIXELS
 from pivrel.materials.checker import checker
-from pivrel.materials.images import Image, for_view, thumbnail
+from pivrel.materials.images import VIEW_PIXELS, Image, for_view, thumbnail
 from pivrel.store import blobs
 from pivrel.web.context import database
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numba import njit, prange
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.mesh import MeshError
 
 
 @njit(cache=True, parallel=True)
@@ -104,9 +105,63 @@ def _flatten(points: Floats, corners: Ints, first: int, n: int, normal: Floats) 
     return flat
 
 
+STEPS = 150_000_000
+"""How many corners may be looked at for one model: some seconds. Outlines that do not cross themselves need a
+thousandth of it; a hundred thousand corners in a tangle would take for ever."""
+
+GRID_FROM = 48
+"""Polygons of more corners find those near an ear by a grid."""
+
+
 @njit(cache=True)
-def _clip_ears(flat: Floats, first: int, out: Ints, at: int, tiny: float) -> int:
-    """Writes the triangles of one polygon (corner ids from `first`) and returns the next free row.
+def _gridded(flat: Floats, alive: Mask, left: int) -> tuple[Ints, Ints, Floats, float, int]:
+    """(first, after, low, cell, high): the corners that are left by the square cells of a grid of about as many
+    cells, each cell's as a chain that ends with -1."""
+    low, top = np.full(2, np.inf), np.full(2, -np.inf)
+    for k in range(len(flat)):
+        if alive[k]:
+            for axis in range(2):
+                low[axis], top[axis] = min(low[axis], flat[k, axis]), max(top[axis], flat[k, axis])
+    across, up = top[0] - low[0], top[1] - low[1]
+    cell = max(np.sqrt(across * up / left), max(across, up) / left)
+    cell = cell if cell > 0.0 else 1.0
+    wide, high = int(across / cell) + 1, int(up / cell) + 1
+    first, after = np.full(wide * high, -1, np.int64), np.full(len(flat), -1, np.int64)
+    for k in range(len(flat)):
+        if alive[k]:
+            i, j = int((flat[k, 0] - low[0]) / cell), int((flat[k, 1] - low[1]) / cell)
+            after[k] = first[i * high + j]
+            first[i * high + j] = k
+    return first, after, low, cell, high
+
+
+@njit(cache=True)
+def _span(a: float, b: float, c: float, low: float, cell: float) -> tuple[int, int]:
+    """The first and the last cell that three places reach along one side of the grid."""
+    return int((min(a, b, c) - low) / cell), int((max(a, b, c) - low) / cell)
+
+
+@njit(cache=True)
+def _rise(flat: Floats, a: int, b: int, c: int, left: float, right: float) -> tuple[float, float]:
+    """From where to where a triangle reaches upwards between two places across."""
+    low, top = np.inf, -np.inf
+    for p, q in ((a, b), (b, c), (c, a)):
+        if flat[p, 0] > flat[q, 0]:
+            p, q = q, p
+        x0, x1 = flat[p, 0], flat[q, 0]
+        if x1 < left or x0 > right:
+            continue
+        slope = (flat[q, 1] - flat[p, 1]) / (x1 - x0) if x1 > x0 else 0.0
+        begin = flat[p, 1] + slope * (left - x0) if x0 < left else flat[p, 1]
+        end = flat[p, 1] + slope * (right - x0) if x1 > right else flat[q, 1]
+        low, top = min(low, begin, end), max(top, begin, end)
+    return low, top
+
+
+@njit(cache=True)
+def _clip_ears(flat: Floats, first: int, out: Ints, at: int, tiny: float, steps: Ints) -> int:
+    """Writes the triangles of one polygon (corner ids from `first`) and returns the next free row, or -1 where
+    `steps` is used up.
 
     Ear clipping (G. H. Meisters, "Polygons Have Ears", 1975). Ears with no area are left to the
     end and dropped: a corner on a straight edge is an ear of no area until a better ear takes it in.
@@ -114,30 +169,74 @@ def _clip_ears(flat: Floats, first: int, out: Ints, at: int, tiny: float) -> int
     n = len(flat)
     before = np.empty(n, np.int64)
     after = np.empty(n, np.int64)
+    alive = np.ones(n, np.bool_)
     for k in range(n):
         before[k], after[k] = (k - 1) % n, (k + 1) % n
+    by_grid = n > GRID_FROM
+    gridded = n
+    if by_grid:
+        heads, chain, low, cell, high = _gridded(flat, alive, n)
     left, here, idle = n, 0, 0
     while left > 3:
+        if by_grid and 2 * left < gridded:
+            # Fewer corners need fewer cells: the ears grow.
+            heads, chain, low, cell, high = _gridded(flat, alive, left)
+            gridded = left
         a, c = before[here], after[here]
         ear = _turn(flat, a, here, c) > tiny
-        if ear:
+        # Only a corner that turns inward can lie in an ear.
+        if ear and by_grid:
+            x0, x1 = _span(flat[a, 0], flat[here, 0], flat[c, 0], low[0], cell)
+            y0, y1 = _span(flat[a, 1], flat[here, 1], flat[c, 1], low[1], cell)
+            for i in range(x0, x1 + 1):
+                begin, end = _rise(flat, a, here, c, low[0] + i * cell, low[0] + (i + 1) * cell)
+                # A cell more either way, against rounding; a strip that only touches the triangle has no range.
+                j0 = max(int((begin - low[1]) / cell) - 1, y0) if begin <= end else y0
+                j1 = min(int((end - low[1]) / cell) + 1, y1) if begin <= end else y1
+                for j in range(j0, j1 + 1):
+                    steps[0] -= 1
+                    p = heads[i * high + j]
+                    while p >= 0 and ear:
+                        steps[0] -= 1
+                        if (
+                            alive[p]
+                            and p != a
+                            and p != here
+                            and p != c
+                            and _inside(flat, a, here, c, p)
+                            and _turn(flat, before[p], p, after[p]) <= 0
+                        ):
+                            ear = False
+                        p = chain[p]
+                    if not ear:
+                        break
+                if not ear:
+                    break
+        elif ear:
             p = after[c]
             while p != a and ear:
-                # Only a corner that turns inward can lie in an ear.
+                steps[0] -= 1
                 if _turn(flat, before[p], p, after[p]) <= 0 and _inside(flat, a, here, c, p):
                     ear = False
                 p = after[p]
+        steps[0] -= 1
+        if steps[0] < 0:
+            return -1
         if not ear and idle <= left:
             here = c
             idle += 1
             continue
-        # After a whole idle round nothing is a true ear (collinear or crossing edges): clip anyway.
+        # After a whole idle round nothing is a true ear (collinear or crossing edges): clip anyway. In large
+        # polygons without another round for each, until there is a true ear again.
         if ear or abs(_turn(flat, a, here, c)) > tiny:
             out[at, 0], out[at, 1], out[at, 2] = first + a, first + here, first + c
             at += 1
         after[a], before[c] = c, a
+        alive[here] = False
         left -= 1
-        here, idle = c, 0
+        # In large polygons the next ear is sought one corner on: a fan of slivers would reach over all of it.
+        here = after[c] if by_grid else c
+        idle = left + 1 if by_grid and not ear else 0
     a, c = before[here], after[here]
     if abs(_turn(flat, a, here, c)) > tiny:
         out[at, 0], out[at, 1], out[at, 2] = first + a, first + here, first + c
@@ -146,7 +245,10 @@ def _clip_ears(flat: Floats, first: int, out: Ints, at: int, tiny: float) -> int
 
 
 @njit(cache=True)
-def _triangulate(points: Floats, corners: Ints, face_start: Ints, normals: Floats) -> tuple[Ints, Ints]:
+def _triangulate(
+    points: Floats, corners: Ints, face_start: Ints, normals: Floats, steps: Ints
+) -> tuple[Ints, Ints, int]:
+    """Triangles, the face of each, and the face at which `steps` was used up, or -1."""
     faces = len(face_start) - 1
     room = len(corners) - 2 * faces
     out = np.empty((room, 3), np.int32)
@@ -171,18 +273,26 @@ def _triangulate(points: Floats, corners: Ints, face_start: Ints, normals: Float
                 out[at + 1, 0], out[at + 1, 1], out[at + 1, 2] = first, first + 2, first + 3
                 at += 2
             else:
-                at = _clip_ears(flat, first, out, at, tiny)
+                at = _clip_ears(flat, first, out, at, tiny, steps)
+                if at < 0:
+                    return out[:0], face_of[:0], f
         face_of[begin:at] = f
-    return out[:at].copy(), face_of[:at].copy()
+    return out[:at].copy(), face_of[:at].copy(), -1
 
 
 def triangulate(points: Floats, corners: Ints, face_start: Ints, normals: Floats) -> tuple[Ints, Ints]:
-    """Triangles (T, 3) of corner ids and (T,) the face of each, in face order.
+    """Triangles (T, 3) of corner ids and (T,) the face of each, in face order. MeshError for outlines in a tangle.
 
     normals: (F, 3) from `face_normals`. A triangle stays one triangle even without area, so that
     triangle meshes keep their count; polygons give no triangles without area.
     """
-    triangles, face_of = _triangulate(points, corners, face_start, normals)
+    steps = np.array([STEPS])
+    triangles, face_of, tangled = _triangulate(points, corners, face_start, normals, steps)
+    if tangled >= 0:
+        count = int(face_start[tangled + 1] - face_start[tangled])
+        raise MeshError(
+            f"face {tangled} has {count:,} corners in an outline that is too intricate for one face; divide it"
+        )
     return triangles, face_of
 
 
