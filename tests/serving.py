@@ -4,12 +4,22 @@ from __future__ import annotations
 
 import json
 import re
+import socket
 import subprocess
 import sys
 import time
 import urllib.request
 from pathlib import Path
 from typing import Any
+
+from urllib3 import encode_multipart_formdata
+
+
+def free_port() -> int:
+    """A port that nobody uses just now."""
+    with socket.socket() as found:
+        found.bind(("127.0.0.1", 0))
+        return int(found.getsockname()[1])
 
 
 class Server:
@@ -50,6 +60,15 @@ class Server:
 
     def ask(self, method: str, path: str, body: Any = None) -> Any:
         return json.loads(self.bytes(method, path, body))
+
+    def upload(self, path: str, files: dict[str, bytes]) -> Any:
+        """Posts files as a page does."""
+        body, kind = encode_multipart_formdata(
+            [("files", (name, data, "application/octet-stream")) for name, data in files.items()]
+        )
+        request = urllib.request.Request(self.address + path, body, {"Content-Type": kind}, method="POST")
+        with urllib.request.urlopen(request, timeout=600) as answer:
+            return json.loads(answer.read())
 
     def bytes(self, method: str, path: str, body: Any = None) -> bytes:
         data = json.dumps(body).encode() if body is not None else None

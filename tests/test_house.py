@@ -9,7 +9,7 @@ ROOT = Path(__file__).parents[1] / "src" / "pivrel"
 CORE_MAY = {"__future__", "collections", "dataclasses", "fnmatch", "functools", "hashlib", "math", "numba", "numpy", "re",
             "scipy", "typing", "abc", "itertools"}  # fmt: skip
 LEVELS = {"core": 0, "materials": 1, "formats": 2, "recipe": 2, "store": 3, "edits": 4, "laid_project": 4,
-          "memory": 0, "caching": 0, "picture": 2, "importing": 4,
+          "memory": 0, "caching": 0, "computing": 0, "picture": 2, "importing": 4,
           "remembered": 4, "joinery": 5, "revision": 4, "project_looks": 5, "sources": 6, "placing_model": 5, "housekeeping": 5, "web": 7, "demo": 8, "cli": 9}  # fmt: skip
 
 

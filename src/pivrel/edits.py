@@ -284,7 +284,7 @@ def _change_label(contents: Contents, keys: Sequence[str], changes: dict[str, An
 
 def remove(contents: Contents, keys: Sequence[str]) -> tuple[Contents, str]:
     """Takes finishes off the schedule; their faces show what lies under them."""
-    out = contents.copied()
+    out, keys = contents.copied(), list(dict.fromkeys(keys))
     names = [finish_of(out, key).body["name"] for key in keys]
     for key in keys:
         del out.finishes[key]

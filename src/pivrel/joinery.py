@@ -10,6 +10,7 @@ from typing import Any, Literal
 import numpy as np
 
 from pivrel import edits
+from pivrel.computing import COMPUTING
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.given_up import given_up
 from pivrel.core.laying import BARE
@@ -29,7 +30,7 @@ from pivrel.core.projection import Triplanar
 from pivrel.core.set_out_state import Row, rows_of
 from pivrel.core.setout import What, units_of
 from pivrel.edits import EditError, checked, counted, finish_of, plain_turn, regrained, with_material
-from pivrel.laid_project import COMPUTING, LaidProject, fitted
+from pivrel.laid_project import LaidProject, fitted
 from pivrel.recipe import PickModel, pick_json
 from pivrel.store.projects import Contents, Document
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import json
-import threading
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
@@ -14,6 +13,7 @@ from typing import Any
 import numpy as np
 
 from pivrel.caching import Recent
+from pivrel.computing import COMPUTING, long_work
 from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.finish import Finish
 from pivrel.core.fitting import BEST, Aim, Fit, fit
@@ -39,9 +39,6 @@ from pivrel.formats.laid import LaidModel, Look, lay_model
 from pivrel.materials.images import Image
 from pivrel.recipe import DatumModel, FinishModel, SheetModel
 from pivrel.store.projects import Contents, Document
-
-COMPUTING = threading.RLock()
-"""Held around the core's kernels: they use all cores themselves and must not run side by side."""
 
 
 def mesh_bytes(mesh: Mesh) -> int:
@@ -90,7 +87,7 @@ def fitted(surface: Surface, body: dict[str, Any], aim: Aim = BEST) -> DatumMode
 
 def fit_of(surface: Surface, model: FinishModel, aim: Aim = BEST) -> Fit:
     """A fit to the pick and projection of a finish, with how well it does."""
-    with COMPUTING:
+    with long_work():
         faces = as_faces(resolve(model.pick.to_core(), surface))
         return fit(surface, faces, model.projection.to_core(), aim)
 

@@ -7,11 +7,12 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from pivrel.computing import long_work
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.mesh import SourceMaterial
 from pivrel.core.laying import BARE
 from pivrel.formats.laid import LaidModel, Look, upright_normal
-from pivrel.laid_project import COMPUTING, LaidProject, surface_of
+from pivrel.laid_project import LaidProject, surface_of
 from pivrel.materials import srgb
 from pivrel.materials.checker import checker_for
 from pivrel.materials.images import Image, decode, encode, thumbnail
@@ -51,7 +52,7 @@ def picture_of(db: sqlite3.Connection, project: Project) -> bytes:
         return held
     project_laid = laid(db, project)
     looks, source = looks_of(db, project_laid), source_images(db, project)
-    with COMPUTING:
+    with long_work():
         return _drawn(project_laid.as_written(looks, *source))
 
 

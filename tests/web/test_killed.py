@@ -1,6 +1,5 @@
 """kill -9 in the middle of a series of edits: every confirmed edit is there afterwards."""
 
-import socket
 import sqlite3
 import threading
 import time
@@ -10,14 +9,8 @@ import pytest
 
 from pivrel.store import blobs, projects
 from pivrel.web import server as web_server
-from tests.serving import Server
+from tests.serving import Server, free_port
 from tests.shapes import cuboid
-
-
-def free_port() -> int:
-    with socket.socket() as found:
-        found.bind(("127.0.0.1", 0))
-        return int(found.getsockname()[1])
 
 
 @pytest.mark.skipif(not (web_server.STATIC / "index.html").is_file(), reason="the front end is not built")

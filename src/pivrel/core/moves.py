@@ -230,6 +230,10 @@ def _balancing(side: Side, material: Material, reach: tuple[float, float]) -> Fl
     return move
 
 
+FLAT = 1e-9
+"""A sheet that a face takes in by a smaller share of its area shows as lines there."""
+
+
 def run_across(near: Laid, far: Laid, face: int, point: Floats) -> tuple[Move, float]:
     """Lets the far side of an edge run on from the near side, which stays; and the misfit in mm.
 
@@ -246,6 +250,10 @@ def run_across(near: Laid, far: Laid, face: int, point: Floats) -> tuple[Move, f
     faces = far.side_of(beyond)
     maps = far.maps(beyond)
     before = maps[:, :2] * np.array(far.finish.scale)[:, None]
+    if abs(np.linalg.det(motion[:, :2] @ before)) < FLAT:
+        raise SetOutError(
+            "the sheet is smeared along one of the two faces, so nothing can run on; lay it by another projection"
+        )
     was_flipped = np.linalg.det(before) < 0
     after = motion[:, :2] @ before
     flipped = np.linalg.det(after) < 0

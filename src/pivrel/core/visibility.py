@@ -96,12 +96,13 @@ def _fill(a: Floats, b: Floats, c: Floats, face: int, depth: Floats, ids: Ints) 
     """Draws a triangle where it is nearer than what is there; pixels count by their middles."""
     height, width = depth.shape
     twice = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
-    if abs(twice) < 1e-12:
+    if not abs(twice) >= 1e-12 or twice == np.inf or twice == -np.inf:
         return
-    top = max(int(np.floor(min(a[1], b[1], c[1]))), 0)
-    bottom = min(int(np.ceil(max(a[1], b[1], c[1]))), height)
-    left = max(int(np.floor(min(a[0], b[0], c[0]))), 0)
-    right = min(int(np.ceil(max(a[0], b[0], c[0]))), width)
+    # Kept within the picture before they become whole numbers: far outside they are larger than any of those.
+    top = int(max(np.floor(min(a[1], b[1], c[1])), 0.0))
+    bottom = int(min(np.ceil(max(a[1], b[1], c[1])), float(height)))
+    left = int(max(np.floor(min(a[0], b[0], c[0])), 0.0))
+    right = int(min(np.ceil(max(a[0], b[0], c[0])), float(width)))
     for y in range(top, bottom):
         py = y + 0.5
         for x in range(left, right):

@@ -14,12 +14,12 @@ from pydantic import ValidationError
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.handover import zipped
 from pivrel.formats.laid import safe_file_name
+from pivrel.formats.unzipping import check_sizes
 from pivrel.materials.channels import Channel
 from pivrel.materials.images import Image, green_turned
 from pivrel.recipe import MaterialModel, first_error
 
 MANIFEST = "material.json"
-MOST_BYTES = 2 << 30
 
 
 def image_files(name: str, images: Mapping[str, Image]) -> tuple[dict[str, str], dict[str, bytes]]:
@@ -42,11 +42,10 @@ def unzipped(data: bytes, name: str) -> dict[str, bytes]:
     try:
         with zipfile.ZipFile(BytesIO(data)) as archive:
             rows = [row for row in archive.infolist() if not row.is_dir()]
-            if sum(row.file_size for row in rows) > MOST_BYTES:
-                raise FormatError(f"{name}: unpacked it is larger than {MOST_BYTES >> 30} GB")
+            check_sizes(archive, len(data))
             return {row.filename.replace("\\", "/").rsplit("/", 1)[-1]: archive.read(row) for row in rows}
-    except FormatError:
-        raise
+    except FormatError as error:
+        raise FormatError(f"{name}: {error}") from None
     except Exception:
         # Whatever a broken archive makes zipfile say, it means the same to whoever sent it.
         raise FormatError(f"{name}: the ZIP is broken") from None

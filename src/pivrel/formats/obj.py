@@ -192,9 +192,19 @@ def _rows(key: str, values: np.ndarray, places: int) -> list[str]:
 
 
 def _unique_rows(values: np.ndarray, places: int) -> tuple[np.ndarray, Ints]:
+    """The rows that differ, in order, and which of them each row is.
+
+    By one whole number a row, which is sorted many times faster than rows are, and without keeping other threads
+    from their work.
+    """
     rounded = np.round(values, places) + 0.0
-    unique, index = np.unique(rounded, axis=0, return_inverse=True)
-    return unique, index.reshape(-1).astype(np.int32)
+    key = np.zeros(len(rounded), np.int64)
+    for column in rounded.T:
+        levels, rank = np.unique(column, return_inverse=True)
+        # Ranks of pairs, so that the number never grows beyond the rows squared.
+        key = np.unique(key * len(levels) + rank, return_inverse=True)[1]
+    _, first, index = np.unique(key, return_index=True, return_inverse=True)
+    return rounded[first], index.astype(np.int32)
 
 
 def one_line(name: str) -> str:

@@ -15,6 +15,8 @@ from typing import Any, Literal
 from pydantic import Field, ValidationError
 
 from pivrel.core.geometry.mesh import Mesh, MeshError, checked, within_reach
+from pivrel.formats.bundle import FormatError
+from pivrel.formats.unzipping import check_sizes
 from pivrel.materials.images import ImageError, check_kept
 from pivrel.recipe import first_error
 from pivrel.store import blobs, journal, projects, uses
@@ -24,12 +26,7 @@ from pivrel.store.projects import Document
 
 SUFFIX = ".pivrel"
 
-MAX_BYTES = 2 << 30
 MAX_JSON = 16 << 20
-MAX_ENTRIES = 100_000
-LEAST_BYTES, TIMES_PACKED = 64 << 20, 100
-"""A file may unpack to `LEAST_BYTES`, or to so many times its own size where that is more. Deflate reaches a
-thousandfold on zeros (RFC 1951); models and images stay below thirtyfold (measured on the samples of the tests)."""
 
 BROKEN = (
     zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, KeyError, TypeError, ValueError, EOFError, OSError,
@@ -204,20 +201,18 @@ def unpack(data: bytes) -> Unpacked:
 
 def _check_sizes(archive: zipfile.ZipFile, packed: int) -> None:
     """ArchiveError for a file that would unpack to far more than a project's; nothing is unpacked yet."""
-    entries = archive.infolist()
-    most = min(MAX_BYTES, max(LEAST_BYTES, TIMES_PACKED * packed))
-    claimed = sum(entry.file_size for entry in entries)
-    if claimed > most:
-        raise ArchiveError(
-            f"the project file has {packed / 1e6:.1f} MB and claims {claimed / 1e6:,.0f} MB unpacked; "
-            f"no project packs so well, and at most {most / 1e6:,.0f} MB are unpacked"
-        )
-    if len(entries) > MAX_ENTRIES or len({e.filename for e in entries}) < len(entries):
-        raise ArchiveError("the project file has more entries than a project, or one of them twice")
-    large = next((e for e in entries if e.filename.endswith(".json") and e.file_size > MAX_JSON), None)
+    try:
+        check_sizes(archive, packed)
+    except FormatError as error:
+        raise ArchiveError(str(error)) from None
+    large = next(
+        (e for e in archive.infolist() if e.filename.endswith(".json") and e.file_size > MAX_JSON), None
+    )
     if large is not None:
-        raise ArchiveError(f"{large.filename} has {large.file_size / 1e6:.0f} MB; more than {MAX_JSON >> 20} MB "
-                           "are not read")  # fmt: skip
+        most = MAX_JSON >> 20
+        raise ArchiveError(
+            f"{large.filename} has {large.file_size / 1e6:.0f} MB; more than {most} MB are not read"
+        )
 
 
 def _check_blobs(stated: ProjectFile, rows: list[DocumentRow], held: dict[str, bytes]) -> None:

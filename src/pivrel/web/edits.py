@@ -14,11 +14,12 @@ import numpy as np
 from flask import Blueprint, Response, jsonify, request
 
 from pivrel import edits, joinery, placing_model, remembered, sources
+from pivrel.computing import COMPUTING
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.moves import edge_direction
 from pivrel.core.picks import resolve
 from pivrel.edits import EditError
-from pivrel.laid_project import COMPUTING, LaidProject, fitted
+from pivrel.laid_project import LaidProject, fitted
 from pivrel.materials.images import Image, checked_image
 from pivrel.placing_model import Reading, move_between, moved_contents, moved_mesh
 from pivrel.project_looks import laid, source_images
@@ -161,12 +162,12 @@ def _edited(db: sqlite3.Connection, project: Project, now: LaidProject, edit: An
             after, label, model = before, "answer to the newer model", _answered(project, edit.item)
         case ChangeMaterial():
             key = stated.pop("material")
+            stated.pop("marks", None)
             if edit.marks is not None:
                 if key not in before.materials:
                     raise EditError(f"the project does not use the material {key!r}")
                 width, height = before.materials[key].body["repeat_mm"]
                 stated |= {"repeat_mm": edit.marks.size((width, height)), "linked": False}
-                del stated["marks"]
             after, label = edits.change_material(before, key, **stated)
         case _:
             raise EditError(f"there is no edit of the kind {edit.kind!r}")

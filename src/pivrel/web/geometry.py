@@ -5,9 +5,10 @@ from __future__ import annotations
 import numpy as np
 from flask import Blueprint, Response, abort, request
 
+from pivrel.computing import COMPUTING
 from pivrel.core.arrays import Floats, Mask
 from pivrel.core.geometry.mesh import Mesh
-from pivrel.laid_project import COMPUTING, LaidProject
+from pivrel.laid_project import LaidProject
 from pivrel.web.context import laid_by_id
 from pivrel.web.packet import packet
 from pivrel.web.state import view_origin

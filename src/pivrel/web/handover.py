@@ -6,15 +6,17 @@ import json
 
 from flask import Blueprint, Response, abort, jsonify
 
+from pivrel.computing import long_work
 from pivrel.core.projection import Triplanar
 from pivrel.formats import Convention
 from pivrel.formats.handover import handover_files, zipped
 from pivrel.formats.laid import safe_file_name
-from pivrel.laid_project import COMPUTING, LaidProject
+from pivrel.laid_project import LaidProject
 from pivrel.project_looks import laid, looks_of, source_images
 from pivrel.recipe import MaterialModel, read_recipe, with_ids
 from pivrel.store import archive, blobs, projects
 from pivrel.web.context import database, laid_by_id, project_or_404
+from pivrel.web.turns import heavy
 
 bp = Blueprint("handover", __name__)
 
@@ -153,6 +155,7 @@ def recipe(project_id: int) -> Response:
 
 
 @bp.get("/projects/<int:project_id>/handover/project")
+@heavy
 def project_file(project_id: int) -> Response:
     """The whole project as one file, with its undo history."""
     with database().reading() as db:
@@ -162,6 +165,7 @@ def project_file(project_id: int) -> Response:
 
 
 @bp.get("/projects/<int:project_id>/handover/<kind>")
+@heavy
 def files(project_id: int, kind: str) -> Response:
     """The files: a GLB as it is, an OBJ or a glTF with what belongs to it as a ZIP."""
     if kind not in ("glb", "gltf", "obj"):
@@ -170,11 +174,11 @@ def files(project_id: int, kind: str) -> Response:
         project = project_or_404(db, project_id)
         project_laid = laid(db, project)
         looks, source = looks_of(db, project_laid), source_images(db, project)
-    with COMPUTING:
+    with long_work():
         model = project_laid.as_written(looks, *source)
-        stem = safe_file_name(project.name)
-        convention = Convention.of(project.model["unit"], project.model["up"])
-        written = handover_files(model, f".{kind}", stem, convention)
+    stem = safe_file_name(project.name)
+    convention = Convention.of(project.model["unit"], project.model["up"])
+    written = handover_files(model, f".{kind}", stem, convention)
     if kind == "glb":
         name, data, mime = f"{stem}.glb", written[f"{stem}.glb"], "model/gltf-binary"
     else:

@@ -6,6 +6,7 @@ import re
 import sqlite3
 from typing import Annotated, Any, Literal
 
+import numpy as np
 from flask import Blueprint, Response, abort, jsonify, request
 from pydantic import Field
 
@@ -14,7 +15,7 @@ from pivrel.formats.laid import safe_file_name
 from pivrel.formats.material_files import MANIFEST, read_manifest, unzipped, write_material, write_materialx
 from pivrel.materials.bringing import bring, noticed
 from pivrel.materials.channels import Channel
-from pivrel.materials.images import Image, ImageError, checked_image, decode, encode, reduced
+from pivrel.materials.images import WHOLE, Image, ImageError, checked_image, decode, encode, reduced
 from pivrel.materials.reading import WRAPS_BELOW, read_grain, read_wrap
 from pivrel.materials.seamless import made_seamless
 from pivrel.recipe import JointsModel
@@ -23,8 +24,13 @@ from pivrel.store.projects import Document
 from pivrel.web.asked import Angle, Asked, Marks, Side
 from pivrel.web.context import database
 from pivrel.web.handover import download
+from pivrel.web.turns import heavy
 
 bp = Blueprint("library", __name__)
+
+SMALLEST = 16
+MOST_MENDED = 4 * WHOLE
+"""Pixels of a material that is made seamless: four channels of 4096 x 4096 take 2 GB of memory meanwhile."""
 
 
 def _told(key: str, document: Document) -> dict[str, Any]:
@@ -78,6 +84,7 @@ def library() -> Response:
 
 
 @bp.post("/library")
+@heavy
 def upload() -> tuple[Response, int]:
     """A new material from images, or from a material file; with what was noticed."""
     given = {file.filename or "image": file.read() for file in request.files.getlist("files")}
@@ -227,17 +234,26 @@ def duplicate(key: str) -> tuple[Response, int]:
 
 
 @bp.post("/library/<key>/seamless")
+@heavy
 def seamless(key: str) -> tuple[Response, int]:
     """A copy whose images repeat without a line; their middle is as it was, and so is the original."""
     with database().reading() as db:
         body = dict(_found(db, key).body)
         images = blobs.get_images(db, body["images"])
     sizes = {image.pixels for image in images.values()}
+    if min(min(size) for size in sizes) < SMALLEST:
+        raise ImageError(
+            f"an image of less than {SMALLEST} pixels either way has no middle to mend its borders with"
+        )
+    if sum(image.pixels[0] * image.pixels[1] for image in images.values()) > MOST_MENDED:
+        raise ImageError(
+            f"the channels have more than {MOST_MENDED / 1e6:.0f} million pixels together; make them smaller first"
+        )
     if len(sizes) > 1:
         raise ImageError("the channels differ in size, so they cannot be cut along the same line")
-    mended = made_seamless({channel: decode(image) for channel, image in images.items()})
+    mended = made_seamless({channel: decode(image).astype(np.float32) for channel, image in images.items()})
+    encoded = {channel: encode(pixels) for channel, pixels in mended.items()}
     with database().transaction() as db:
-        encoded = {channel: encode(pixels) for channel, pixels in mended.items()}
         body |= {"images": blobs.put_images(db, encoded), "name": f"{body['name']}, seamless"}
         return jsonify(_keep_new(db, body)), 201
 

@@ -7,12 +7,13 @@ from typing import Any
 import numpy as np
 from flask import Blueprint, Response, abort, jsonify, request
 
+from pivrel.computing import COMPUTING
 from pivrel.core.arrays import Ints
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.topology import Topology
 from pivrel.core.laying import BARE
 from pivrel.core.measure.grain_strokes import MOST, grain_strokes
-from pivrel.laid_project import COMPUTING, LaidProject
+from pivrel.laid_project import LaidProject
 from pivrel.web.context import laid_by_id
 from pivrel.web.packet import packet
 from pivrel.web.state import view_origin

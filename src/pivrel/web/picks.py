@@ -8,28 +8,24 @@ from typing import Annotated, Literal
 
 import numpy as np
 from flask import Blueprint, Response, abort, jsonify, request
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
+from pivrel.computing import COMPUTING
 from pivrel.core import alike, picks
 from pivrel.core.arrays import Ints, Mask
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.patches import CREASE_DEG
 from pivrel.core.picks import Pick
 from pivrel.core.visibility import Eye, look, within
-from pivrel.laid_project import COMPUTING, LaidProject
+from pivrel.laid_project import LaidProject
 from pivrel.recipe import Pair, PickModel, Triple, pick_json
 from pivrel.store.bodies import ClipBody
+from pivrel.web.asked import Asked
 from pivrel.web.context import laid_by_id
 from pivrel.web.state import view_origin
 from pivrel.web.words import pick_in_words
 
 bp = Blueprint("picks", __name__)
-
-
-class Asked(BaseModel):
-    """Unknown keys are errors."""
-
-    model_config = ConfigDict(extra="forbid")
 
 
 Level = Literal[
@@ -50,10 +46,14 @@ class Clicked(Asked):
     angle_deg: Annotated[float, Field(ge=0, le=180)] = 20.0
 
 
+Entry = Annotated[float, Field(ge=-1e15, le=1e15)]
+"""Of the eye's matrix. A view of the whole reach of a model stays below."""
+
+
 class EyeModel(Asked):
     """Where the view's eye stands; matrix: column by column, from the view's coordinates to clip space."""
 
-    matrix: Annotated[list[float], Field(min_length=16, max_length=16)]
+    matrix: Annotated[list[Entry], Field(min_length=16, max_length=16)]
     size: tuple[Annotated[int, Field(ge=1, le=4096)], Annotated[int, Field(ge=1, le=4096)]]
     clip: ClipBody | None = None
     hidden: PickModel | None = None
@@ -62,7 +62,12 @@ class EyeModel(Asked):
         """The eye in model coordinates, and which faces are drawn at all."""
         surface = laid.surface
         matrix = np.array(self.matrix).reshape(4, 4).T
-        if not np.isfinite(matrix).all() or not matrix[1, :3].any():
+        try:
+            np.linalg.inv(matrix)
+            if matrix[3, :3].any():
+                # Where the lines of sight meet.
+                np.linalg.inv(matrix[[0, 1, 3], :3])
+        except np.linalg.LinAlgError:
             abort(422, "the eye's matrix shows nothing")
         matrix[:, 3] -= matrix[:, :3] @ view_origin(surface.bounds)
         drawn = np.ones(surface.mesh.face_count, bool)
@@ -164,8 +169,6 @@ def _patches(laid: LaidProject, faces: Ints, crease_deg: float) -> Pick:
 def _region(laid: LaidProject, region: Region) -> Pick:
     eye, drawn = region.eye.to_core(laid)
     outline = np.array(region.outline, float)
-    if not np.isfinite(outline).all():
-        abort(422, "the outline has a place that is not a finite number")
     found = picks.as_faces(within(laid.surface, eye, outline, drawn, region.through, region.whole))
     mesh = laid.surface.mesh
     if not len(found) or region.level == "face":

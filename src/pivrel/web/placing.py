@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from flask import Blueprint, Response, abort, jsonify, request
 
+from pivrel.computing import COMPUTING, long_work
 from pivrel.core.charts import charts, reach
 from pivrel.core.finish import Finish
 from pivrel.core.laying import lay, settle
@@ -15,13 +16,14 @@ from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import Cylindrical, Spherical
 from pivrel.core.trials import GOOD, Trial, advice, trials
 from pivrel.edits import EditError
-from pivrel.laid_project import COMPUTING, LaidProject, fit_of, sheet_of
+from pivrel.laid_project import LaidProject, fit_of, sheet_of
 from pivrel.project_looks import laid
 from pivrel.recipe import DatumModel, PickModel, ProjectionModel, projection_json
 from pivrel.store import projects
 from pivrel.web.asked import AimModel, Asked
 from pivrel.web.context import database, laid_by_id, project_or_404, rounded
 from pivrel.web.packet import packet
+from pivrel.web.turns import heavy
 
 bp = Blueprint("placing", __name__)
 
@@ -107,6 +109,7 @@ class TrialRequest(Asked):
 
 
 @bp.post("/projects/<int:project_id>/trials")
+@heavy
 def run_trials(project_id: int) -> Response:
     """The pick laid by every projection, best first: a header of figures and an array "st_<n>" each.
 
@@ -118,7 +121,7 @@ def run_trials(project_id: int) -> Response:
         library = projects.library(db)
         project_laid = laid(db, project)
     finish = _on_trial(project_laid, asked, library)
-    with COMPUTING:
+    with long_work():
         surface = project_laid.surface
         faces = as_faces(resolve(finish.pick, surface))
         if not len(faces):

@@ -16,6 +16,7 @@ from pivrel.project_looks import picture_of
 from pivrel.store import archive, blobs, projects
 from pivrel.web.context import database, project_or_404
 from pivrel.web.state import project_state
+from pivrel.web.turns import heavy
 
 bp = Blueprint("projects", __name__)
 
@@ -89,6 +90,7 @@ def model_facts(imported: Imported, file: str) -> dict[str, Any]:
 
 
 @bp.post("/projects")
+@heavy
 def open_project_file() -> tuple[Response, int]:
     """A project from an uploaded project file, as it was. Models come in by `imports`."""
     named = [data for name, data in uploaded().items() if suffix_of(name) == archive.SUFFIX]

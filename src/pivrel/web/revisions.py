@@ -7,9 +7,10 @@ from typing import Any
 
 from flask import Blueprint, Response, abort, jsonify, request
 
+from pivrel.computing import long_work
 from pivrel.core.geometry.surface import Surface
 from pivrel.formats import MM, Imported
-from pivrel.laid_project import COMPUTING, LaidProject
+from pivrel.laid_project import LaidProject
 from pivrel.placing_model import Reading, move_between, moved_mesh
 from pivrel.project_looks import laid
 from pivrel.revision import Item, Revision, listed, read_list, revised
@@ -18,6 +19,7 @@ from pivrel.store.projects import Contents, Project
 from pivrel.web.context import database, project_or_404
 from pivrel.web.imports import Opening, imports, keep_files
 from pivrel.web.state import project_state
+from pivrel.web.turns import heavy
 
 bp = Blueprint("revisions", __name__)
 
@@ -30,6 +32,7 @@ class Revising(Opening):
 
 
 @bp.post("/projects/<int:project_id>/model")
+@heavy
 def replace(project_id: int) -> Response:
     """The project with the newer model; one edit, so that undo brings the old one back."""
     asked = Revising.model_validate(request.get_json())
@@ -74,7 +77,7 @@ def _carried_over(
         imported = replace_fields(
             imported, mesh=moved_mesh(imported.mesh, move), unit=placed.unit, up=placed.up
         )
-    with COMPUTING:
+    with long_work():
         done = revised(before, old, Surface(imported.mesh))
         unit = _unit_meant(imported, done.scale)
         if imported.asks and unit != imported.unit:

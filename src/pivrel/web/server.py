@@ -101,6 +101,8 @@ def _bound(app: Any, host: str, port: int) -> Any:
             connection_limit=CONNECTIONS,
             channel_timeout=IDLE_S,
             cleanup_interval=10,
+            # Looks out for visitors who leave while they wait.
+            channel_request_lookahead=1,
             # select() cannot watch as many connections as are let in.
             asyncore_use_poll=True,
             max_request_body_size=MAX_UPLOAD + (1 << 20),

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from flask import Blueprint, Response, jsonify
 
+from pivrel.computing import COMPUTING
 from pivrel.core.picks import as_faces
-from pivrel.laid_project import COMPUTING
 from pivrel.sources import estimated_size
 from pivrel.web.context import laid_by_id, rounded
 

@@ -7,10 +7,11 @@ from typing import Any
 import numpy as np
 from flask import Blueprint, Response, abort, jsonify, request
 
+from pivrel.computing import COMPUTING
 from pivrel.core.laying import BARE, lay_by_corner
 from pivrel.core.setout import units_of
 from pivrel.core.tape import Tape, lay_tape, sheet_between, spot_on
-from pivrel.laid_project import COMPUTING, LaidProject
+from pivrel.laid_project import LaidProject
 from pivrel.web.asked import Asked, Vector
 from pivrel.web.context import laid_by_id, rounded
 

@@ -140,5 +140,6 @@ def grain_angle(finish: Finish, axis: int = 0) -> float:
 def _back(to_sheet: Floats, grain_deg: float) -> float:
     """Radians on the raw laying of a direction on the sheet; to_sheet: (2, 2)."""
     grain = np.radians(grain_deg)
-    along = np.linalg.solve(to_sheet, np.array([np.cos(grain), np.sin(grain)]))
+    # By least squares: on a face where the sheet is smeared the map cannot be turned round.
+    along = np.linalg.pinv(to_sheet) @ np.array([np.cos(grain), np.sin(grain)])
     return float(np.arctan2(along[1], along[0]))

@@ -1,0 +1,179 @@
+"""How long an edit of another project waits beside each heavy operation on a model of a million triangles.
+
+`python -m benchmarks.waits`: a real server, one client that works and one that edits a small project all the while.
+"""
+
+from __future__ import annotations
+
+import tempfile
+import threading
+import time
+from io import BytesIO
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from tests.serving import Server, free_port
+from tests.shapes import cuboid
+
+from pivrel.core.geometry.mesh import Mesh
+from pivrel.store import blobs, projects
+from pivrel.store.database import Database
+from pivrel.store.library import fill_library
+
+SIDE = 708
+
+
+def hill(side: int = SIDE, lift: float = 0.0) -> Mesh:
+    """A wavy ground of 2 side² triangles, 100 m wide."""
+    x, y = np.meshgrid(np.linspace(0, 1e5, side + 1), np.linspace(0, 1e5, side + 1), indexing="ij")
+    z = 2000 * np.sin(x / 9000) * np.cos(y / 7000) + lift * (x > 5e4)
+    a = (np.arange(side)[:, None] * (side + 1) + np.arange(side)).reshape(-1)
+    quads = np.stack([a, a + side + 1, a + side + 2, a, a + side + 2, a + 1], axis=1).reshape(-1)
+    count = 2 * side * side
+    return Mesh(
+        points=np.stack([x, y, z], axis=2).reshape(-1, 3),
+        corners=quads.astype(np.int32),
+        face_start=np.arange(0, 3 * count + 1, 3, dtype=np.int32),
+        face_part=np.zeros(count, np.int32),
+        part_names=("Ground",),
+    )
+
+
+def obj_of(mesh: Mesh) -> bytes:
+    out = BytesIO()
+    out.write(b"o Ground\n")
+    np.savetxt(out, mesh.points, "v %.3f %.3f %.3f")
+    np.savetxt(out, mesh.corners.reshape(-1, 3) + 1, "f %d %d %d")
+    return out.getvalue()
+
+
+class Editing(threading.Thread):
+    """Edits the small project again and again, and notes how long each edit takes."""
+
+    def __init__(self, server: Server, project: int) -> None:
+        super().__init__(daemon=True)
+        self.server, self.path = server, f"/api/projects/{project}"
+        self.over, self.waits = threading.Event(), [0.0]
+        self.revision = server.ask("GET", self.path)["revision"]
+
+    def run(self) -> None:
+        turn = 0
+        while not self.over.is_set():
+            turn += 1
+            edit = {"kind": "change", "finishes": ["F1"], "turn_deg": turn % 360}
+            begun = time.perf_counter()
+            state = self.server.ask("POST", f"{self.path}/edits", {"revision": self.revision, "edit": edit})
+            self.revision = state["revision"]
+            self.waits.append(time.perf_counter() - begun)
+            time.sleep(0.02)
+
+
+def beside(server: Server, small: int, work: Any) -> tuple[float, float]:
+    """(seconds of the work, longest wait of an edit meanwhile)."""
+    editing = Editing(server, small)
+    editing.start()
+    begun = time.perf_counter()
+    work()
+    took = time.perf_counter() - begun
+    editing.over.set()
+    editing.join()
+    return took, max(editing.waits)
+
+
+def main() -> None:
+    """Prints a row for each operation."""
+    with tempfile.TemporaryDirectory() as folder:
+        database = Database(Path(folder))
+        list(fill_library(database))
+        with database.transaction() as db:
+            facts: dict[str, Any] = {
+                "file": "a.obj",
+                "unit": "mm",
+                "up": "z",
+                "found": [],
+                "parts": 1,
+                "triangles": 12,
+            }
+            small = projects.create(db, "small", blobs.put_mesh(db, cuboid()), facts)
+            large = projects.create(
+                db, "large", blobs.put_mesh(db, hill()), {**facts, "triangles": 2 * SIDE**2}
+            )
+        database.close()
+        server = Server(Path(folder), free_port())
+        try:
+            measure(server, small, large)
+        finally:
+            server.kill()
+
+
+def measure(server: Server, small: int, large: int) -> None:
+    path = f"/api/projects/{large}"
+    lay = {"kind": "lay", "pick": {"all": True}, "projection": {"kind": "box"}}
+    for project, material in ((small, "brick"), (large, "oak")):
+        revision = server.ask("GET", f"/api/projects/{project}")["revision"]
+        server.ask(
+            "POST",
+            f"/api/projects/{project}/edits",
+            {"revision": revision, "edit": {**lay, "material": material}},
+        )
+    archive = server.bytes("GET", f"{path}/handover/project")
+    newer = server.upload("/api/imports", {"hill.obj": obj_of(hill(lift=500.0))})["id"]
+    while server.ask("GET", f"/api/imports/{newer}?unit=mm&up=z")["state"] == "reading":
+        time.sleep(0.2)
+
+    def trials() -> None:
+        server.bytes("POST", f"{path}/trials", {"finish": "F1"})
+
+    def eight_trials() -> None:
+        running = [threading.Thread(target=trials) for _ in range(8)]
+        for thread in running:
+            thread.start()
+        for thread in running:
+            thread.join()
+
+    def imported() -> None:
+        number = server.upload("/api/imports", {"hill.obj": obj_of(hill())})["id"]
+        while server.ask("GET", f"/api/imports/{number}?unit=mm&up=z")["state"] == "reading":
+            time.sleep(0.1)
+        server.bytes("GET", f"/api/imports/{number}/picture.jpg?unit=mm&up=z")
+        server.ask("POST", f"/api/imports/{number}/project", {"unit": "mm", "up": "z"})
+
+    def replaced() -> None:
+        revision = server.ask("GET", path)["revision"]
+        asked = {"import_id": newer, "revision": revision, "unit": "mm", "up": "z"}
+        server.ask("POST", f"{path}/model", asked)
+
+    def edited() -> None:
+        revision = server.ask("GET", path)["revision"]
+        edit = {
+            "kind": "change",
+            "finishes": ["F1"],
+            "projection": {"kind": "cylindrical"},
+            "fit": {"to": "pick"},
+        }
+        server.ask("POST", f"{path}/edits", {"revision": revision, "edit": edit})
+
+    work = {
+        "the first page": lambda: [server.bytes("GET", f"{path}/{w}") for w in ("geometry", "cover", "laying/F1", "figures")],
+        "looks": lambda: [server.bytes("GET", f"{path}/looks/{w}") for w in ("stretch", "seams", "grain")],
+        "an edit with a fit": edited,
+        "trials": trials,
+        "eight trials at once": eight_trials,
+        "hand-over as OBJ": lambda: server.bytes("GET", f"{path}/handover/obj"),
+        "hand-over as GLB": lambda: server.bytes("GET", f"{path}/handover/glb"),
+        "hand-over as a project": lambda: server.bytes("GET", f"{path}/handover/project"),
+        "opening a project file": lambda: server.upload("/api/projects", {"a.pivrel": archive}),
+        "the picture": lambda: server.bytes("GET", f"{path}/picture.jpg?r=9"),
+        "an import": imported,
+        "a newer model": replaced,
+        "deleting": lambda: server.bytes("DELETE", path),
+    }  # fmt: skip
+    print(f"archive {len(archive) / 1e6:.0f} MB; {'operation':>28} {'takes s':>8} {'longest wait s':>14}")
+    for name, doing in work.items():
+        took, wait = beside(server, small, doing)
+        print(f"{name:>42} {took:8.1f} {wait:14.2f}", flush=True)
+
+
+if __name__ == "__main__":
+    main()
