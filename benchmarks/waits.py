@@ -122,6 +122,10 @@ def measure(server: Server, small: int, large: int) -> None:
     while server.ask("GET", f"/api/imports/{newer}?unit=mm&up=z")["state"] == "reading":
         time.sleep(0.2)
 
+    def got(*what: str) -> None:
+        for name in what:
+            server.bytes("GET", f"{path}/{name}")
+
     def trials() -> None:
         server.bytes("POST", f"{path}/trials", {"finish": "F1"})
 
@@ -155,8 +159,8 @@ def measure(server: Server, small: int, large: int) -> None:
         server.ask("POST", f"{path}/edits", {"revision": revision, "edit": edit})
 
     work = {
-        "the first page": lambda: [server.bytes("GET", f"{path}/{w}") for w in ("geometry", "cover", "laying/F1", "figures")],
-        "looks": lambda: [server.bytes("GET", f"{path}/looks/{w}") for w in ("stretch", "seams", "grain")],
+        "the first page": lambda: got("geometry", "cover", "laying/F1", "figures"),
+        "looks": lambda: got("looks/stretch", "looks/seams", "looks/grain"),
         "an edit with a fit": edited,
         "trials": trials,
         "eight trials at once": eight_trials,

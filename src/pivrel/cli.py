@@ -454,6 +454,13 @@ def schema(_: argparse.Namespace) -> None:
     print(json.dumps(recipe_schema(), indent=2))
 
 
+def port_number(text: str) -> int:
+    """A port as typed; 0 for any that is free."""
+    if not text.isdecimal() or int(text) > 65535:
+        raise argparse.ArgumentTypeError(f"{text!r} is no port: ports are between 0 and 65535")
+    return int(text)
+
+
 def build_parser() -> argparse.ArgumentParser:
     """The commands and their options."""
     parser = argparse.ArgumentParser("pivrel", description="Lays tiling materials on models in millimetres.")
@@ -502,7 +509,9 @@ def build_parser() -> argparse.ArgumentParser:
     sub = command("serve", serve, "serve the application")
     sub.add_argument("--data", type=Path, default=data, help="the data folder (default: %(default)s)")
     sub.add_argument("--host", default="127.0.0.1", help="the address to answer at (default: %(default)s)")
-    sub.add_argument("--port", type=int, default=8017, help="0 for any that is free (default: %(default)s)")
+    sub.add_argument(
+        "--port", type=port_number, default=8017, help="0 for any that is free (default: %(default)s)"
+    )
     sub.add_argument(
         "--token", default=os.environ.get("PIVREL_TOKEN"),
         help="what visitors must know where --host lets other machines in; made up when left out",

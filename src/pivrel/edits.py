@@ -294,7 +294,8 @@ def remove(contents: Contents, keys: Sequence[str]) -> tuple[Contents, str]:
 def move(contents: Contents, key: str, to: int) -> tuple[Contents, str]:
     """Moves a finish to another row of the schedule, counted from 0; later rows cover earlier ones."""
     out = contents.copied()
-    order = [k for k in out.finishes if k != finish_of(out, key).key]
+    moved = finish_of(out, key)
+    order = [k for k in out.finishes if k != moved.key]
     order.insert(max(0, min(to, len(order))), key)
     out.finishes = {k: replace(out.finishes[k], position=at + 1) for at, k in enumerate(order)}
     return out, f"move {out.finishes[key].body['name']}"

@@ -9,8 +9,7 @@ import pytest
 from pivrel.store import projects
 from tests.browser.bench import Bench
 from tests.browser.browser import Browser
-from tests.serving import Server
-from tests.web.test_killed import free_port
+from tests.serving import Server, free_port
 
 
 @pytest.fixture(scope="session")

@@ -14,9 +14,8 @@ from selenium.webdriver.support.select import Select
 from pivrel.demo import fill
 from pivrel.store.database import Database
 from tests.browser.browser import Browser
-from tests.serving import Server
+from tests.serving import Server, free_port
 from tests.shapes import lido_obj
-from tests.web.test_killed import free_port
 
 SHOTS = Path(__file__).parents[2] / "docs" / "screenshots"
 

@@ -52,7 +52,15 @@ def addresses(app):
 def draw_request(data, app):
     every = addresses(app)
     # Half of all requests are of those that carry most.
-    some = data.draw(st.sampled_from([every, [row for row in every if row[0] in MODELS], [row for row in every if row[0] == "edits.edit"]]))
+    some = data.draw(
+        st.sampled_from(
+            [
+                every,
+                [row for row in every if row[0] in MODELS],
+                [row for row in every if row[0] == "edits.edit"],
+            ]
+        )
+    )
     endpoint, method, rule = data.draw(st.sampled_from(some))
     path = rule.rule
     for name, converter in rule._converters.items():
@@ -65,7 +73,9 @@ def draw_request(data, app):
     return endpoint, method, path
 
 
-@settings(max_examples=EXAMPLES, deadline=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck))
+@settings(
+    max_examples=EXAMPLES, deadline=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck)
+)
 @given(st.data())
 def test_no_request_makes_the_server_fail(served, data):
     app, client = served

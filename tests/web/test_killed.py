@@ -1,16 +1,29 @@
 """kill -9 in the middle of a series of edits: every confirmed edit is there afterwards."""
 
+import contextlib
+import json
+import os
 import sqlite3
+import subprocess
+import sys
+import tempfile
 import threading
 import time
 from http.client import HTTPException
+from pathlib import Path
 
 import pytest
 
+from pivrel.importing import leftovers
 from pivrel.store import blobs, projects
+from pivrel.store.database import Database
 from pivrel.web import server as web_server
+from pivrel.web.app import create_app
+from tests.conftest import Asking
 from tests.serving import Server, free_port
 from tests.shapes import cuboid
+
+KILLS = 100
 
 
 @pytest.mark.skipif(not (web_server.STATIC / "index.html").is_file(), reason="the front end is not built")
@@ -54,3 +67,49 @@ def test_confirmed_edits_survive_kill_9(database, tmp_path, edits):
         assert undone["finishes"][0]["turn_deg"] == state["finishes"][0]["turn_deg"] - 1
     finally:
         server.kill()
+
+
+def test_a_hundred_kills_in_the_middle_of_everything(database, tmp_path, monkeypatch):
+    """Edits, uploads, imports, replacements and deletes, each cut off somewhere within."""
+    with database.transaction() as db:
+        facts = {"file": "cube.obj", "unit": "m", "up": "y", "found": [], "parts": 1, "triangles": 12}
+        project = projects.create(db, "cube", blobs.put_mesh(db, cuboid()), facts)
+    cube = Asking(create_app(database).test_client(), project)
+    cube.lay({"all": True})
+    database.close()
+    folder = tmp_path / "tmp"
+    folder.mkdir()
+    run = subprocess.run(
+        [sys.executable, "-m", "tests.web.kill_run", str(tmp_path / "data"), str(KILLS)],
+        # The one threading layer of numba that a process may be forked with.
+        env={**os.environ, "TMPDIR": str(folder), "NUMBA_THREADING_LAYER": "workqueue"},
+        capture_output=True,
+        text=True,
+    )
+    assert run.returncode == 0, run.stderr[-3000:]
+    confirmed = json.loads(run.stdout.splitlines()[-1])
+    assert confirmed["edit"] > KILLS / 2 and set(confirmed) == {
+        "edit",
+        "material",
+        "project",
+        "replace",
+        "delete",
+    }
+    # What was confirmed can be taken back, step by step.
+    after = Asking(create_app(Database(tmp_path / "data")).test_client(), project)
+    for _ in range(3):
+        after.step("undo")
+    monkeypatch.setattr(tempfile, "tempdir", str(folder))
+    assert leftovers.sweep() > 0 and list(folder.glob("pivrel-import-*")) == []
+    assert not [p for p in running("pivrel.importing.worker") if str(folder) in p], (
+        "readers end with their server"
+    )
+
+
+def running(what):
+    """The command lines of processes that have a word in them."""
+    found = []
+    for line in Path("/proc").glob("[0-9]*/cmdline"):
+        with contextlib.suppress(OSError):
+            found.append(line.read_bytes().replace(b"\0", b" ").decode())
+    return [words for words in found if what in words]

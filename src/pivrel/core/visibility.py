@@ -73,6 +73,9 @@ def _on_screen(clip: Floats, triangle: Ints, width: int, height: int, first: Flo
     count = _halved(second, count, first, NEAR)
     for k in range(count):
         w = first[k, 3]
+        if not w > 0.0:
+            # Of no camera: before the near plane everything lies before the eye.
+            return 0
         first[k, 0] = (first[k, 0] / w + 1.0) / 2.0 * width
         first[k, 1] = (1.0 - first[k, 1] / w) / 2.0 * height
         first[k, 2] = first[k, 2] / w
@@ -164,6 +167,7 @@ def _middles(surface: Surface, eye: Eye) -> tuple[Floats, Mask]:
     before = clip[:, 2] + clip[:, 3] > 0
     if eye.cut is not None:
         before &= middle @ eye.cut[:3] <= eye.cut[3]
+    before &= clip[:, 3] > 0
     w = np.where(before, clip[:, 3], 1.0)
     x = (clip[:, 0] / w + 1) / 2 * eye.size[0]
     y = (1 - clip[:, 1] / w) / 2 * eye.size[1]

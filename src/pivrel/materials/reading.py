@@ -14,6 +14,9 @@ SCALES = (1.0, 2.0, 4.0, 8.0, 16.0)
 WORKING = 1024
 """Images are brought to about this many pixels; finer detail says nothing more of a direction."""
 
+SMALLEST = 8
+"""In fewer pixels either way there is no direction to be seen."""
+
 CONFIDENT = 0.3
 """Below this coherence an image has no grain: terrazzo comes to 0.1, a checker with its figures to 0.25."""
 
@@ -67,6 +70,8 @@ def read_grain(pixels: Floats, repeat_mm: tuple[float, float] | None = None) -> 
     """
     grey = _shrunk(grey_of(pixels))
     h, w = grey.shape
+    if min(h, w) < SMALLEST:
+        return GrainRead(None, 0.0)
     wide, high = repeat_mm or (float(w), float(h))
     y, x = np.mgrid[0:h, 0:w]
     radius = np.hypot((x + 0.5) / w - 0.5, (y + 0.5) / h - 0.5) * 2

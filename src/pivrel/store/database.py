@@ -37,6 +37,7 @@ class Database:
         self._opening = threading.Lock()
         with self._telling():
             folder.mkdir(parents=True, exist_ok=True)
+            _refuse_newer(self.path, _stated_version(self.path))
             log = self.path.with_name(FILE + "-wal")
             self.recovered_bytes = log.stat().st_size if self.path.is_file() and log.is_file() else 0
             self._bring_up_to_date()
@@ -44,11 +45,7 @@ class Database:
     def _bring_up_to_date(self) -> None:
         db = self._connection()
         version = version_of(db)
-        if version > NEWEST:
-            raise StorageError(
-                f"{self.path} was written by a newer version of Pivrel (its format is {version}, this one knows "
-                f"{NEWEST}); use that version, nothing was changed"
-            )
+        _refuse_newer(self.path, version)
         if version < NEWEST:
             if version:
                 self.copy_to(self.path.with_name(f"pivrel-before-{NEWEST}.sqlite"))
@@ -153,6 +150,23 @@ class Database:
                 db.close()
             self._open.clear()
         self._own = threading.local()
+
+
+def _stated_version(path: Path) -> int:
+    """The format that a file's header states, read without opening it (SQLite file format, section 1.3)."""
+    if not path.is_file():
+        return 0
+    with path.open("rb") as file:
+        header = file.read(100)
+    return int.from_bytes(header[60:64]) if header.startswith(b"SQLite format 3\0") else 0
+
+
+def _refuse_newer(path: Path, version: int) -> None:
+    if version > NEWEST:
+        raise StorageError(
+            f"{path} was written by a newer version of Pivrel (its format is {version}, this one knows {NEWEST}); "
+            "use that version, nothing was changed"
+        )
 
 
 def _give_back(db: sqlite3.Connection) -> None:

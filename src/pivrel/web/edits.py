@@ -216,8 +216,8 @@ def known_face(surface: Surface, face: int) -> int:
 
 def _put_picture(db: sqlite3.Connection, text: str) -> str:
     try:
-        image = checked_image(base64.b64decode(text, validate=True), "the view's picture")
-    except binascii.Error:
+        image = checked_image(base64.b64decode(text.encode("ascii"), validate=True), "the view's picture")
+    except (binascii.Error, UnicodeEncodeError):
         raise EditError("the view's picture is not base64") from None
     return blobs.put(db, image.data)
 

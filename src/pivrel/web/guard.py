@@ -26,6 +26,8 @@ MAX_BODY = 16 << 20
 POLICY = "; ".join(
     (
         "default-src 'self'",
+        # The dialogs' library puts rules into the page while one is open.
+        "style-src 'self' 'unsafe-inline'",
         "img-src 'self' blob: data:",
         "connect-src 'self' blob: data:",
         "worker-src 'self' blob:",

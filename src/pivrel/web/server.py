@@ -39,9 +39,9 @@ def run(data: Path, host: str, port: int, token: str | None = None) -> None:
     lock = _only_one(data)
     database = Database(data)
     token = token or secrets.token_urlsafe(16)
-    server = _bound(create_app(database, Door.at(host, token)), host, port)
     for line in _recovered(database):
         print(line, flush=True)
+    server = _bound(create_app(database, Door.at(host, token)), host, port)
     _stop_on_terminate()
     if not is_loopback(host):
         print(

@@ -1,0 +1,205 @@
+"""Trouble with the data folder, each told in one sentence with nothing lost."""
+
+import errno
+import sqlite3
+import subprocess
+import sys
+import zipfile
+from contextlib import closing
+
+import pytest
+
+from pivrel.cli import main
+from pivrel.store import blobs, journal, projects
+from pivrel.store import database as database_module
+from pivrel.store.database import FILE, Database
+from pivrel.store.errors import StorageError, told
+from pivrel.store.migrating import NEWEST
+from tests.serving import Server, free_port
+from tests.shapes import cuboid
+
+
+@pytest.fixture
+def folder(tmp_path):
+    database = Database(tmp_path / "data")
+    with database.transaction() as db:
+        projects.create(db, "cube", blobs.put_mesh(db, cuboid()), {"file": "cube.obj"})
+    database.close()
+    return tmp_path / "data"
+
+
+def run(capsys, *args):
+    code = main([str(a) for a in args])
+    out, err = capsys.readouterr()
+    return code, out, err
+
+
+def test_a_newer_format_is_refused_and_left_alone(folder, capsys):
+    with closing(sqlite3.connect(folder / FILE)) as db:
+        db.execute(f"PRAGMA user_version = {NEWEST + 1}")
+    before = (folder / FILE).read_bytes()
+    with pytest.raises(StorageError, match="newer version of Pivrel"):
+        Database(folder)
+    code, _, err = run(capsys, "check", "--data", folder)
+    assert code == 2 and "newer version" in err and err.count("\n") == 1
+    assert (folder / FILE).read_bytes() == before
+
+
+@pytest.mark.parametrize(
+    "harm, word",
+    [
+        (lambda data: b"this is no database, but text " * 200, "not a database of Pivrel"),
+        (lambda data: data[:5000], "damaged"),
+        (lambda data: data[:8192] + b"\xff" * 4096 + data[12288:], "damaged"),
+    ],
+)
+def test_a_destroyed_file(folder, capsys, harm, word):
+    path = folder / FILE
+    path.write_bytes(harm(path.read_bytes()))
+    code, out, err = run(capsys, "check", "--data", folder)
+    assert code == 2 and word in out + err
+    assert "Traceback" not in err
+
+
+def test_a_full_disk_changes_nothing_and_is_told(folder, monkeypatch):
+    database = Database(folder)
+    with database.reading() as db:
+        pages = db.execute("PRAGMA page_count").fetchone()[0]
+    with pytest.raises(StorageError, match="no room left"), database.transaction() as db:
+        db.execute(f"PRAGMA max_page_count = {pages + 1}")
+        blobs.put_original(db, "x", bytes(200_000))
+    with database.transaction() as db:
+        db.execute("PRAGMA max_page_count = 100000000")
+        projects.create(db, "again", blobs.put_mesh(db, cuboid(2.0)), {"file": "x"})
+
+
+def test_somebody_else_writing_is_told_after_a_while(folder, monkeypatch, client, cube, database):
+    monkeypatch.setattr(database_module, "WAIT_S", 0.2)
+    database.close()
+    with closing(sqlite3.connect(database.path, isolation_level=None)) as other:
+        other.execute("BEGIN IMMEDIATE")
+        answer = client.patch(cube.path, json={"name": "new"})
+        assert answer.status_code == 503 and "another program is writing" in answer.json["error"]
+    assert client.patch(cube.path, json={"name": "new"}).status_code == 200
+
+
+def test_a_read_only_folder_and_no_room_for_uploads(client, upload, monkeypatch):
+    from pivrel.importing import job
+
+    def full(*_):
+        raise OSError(errno.ENOSPC, "No space left on device", "/tmp/x")
+
+    monkeypatch.setattr(job.leftovers, "new_folder", full)
+    answer = upload("/api/imports", {"a.obj": b"v 0 0 0\n"})
+    assert answer.status_code == 507 and "no room left on the disk of /tmp/x" in answer.json["error"]
+    for number, word in ((errno.EROFS, "read-only"), (errno.EACCES, "cannot be written")):
+        assert word in str(told(OSError(number, "x"), "/data"))
+    assert told(OSError(errno.ENOENT, "x"), "/data") is None
+
+
+def test_a_copy_is_made_before_the_format_changes(folder):
+    path = folder / FILE
+    with closing(sqlite3.connect(path)) as db:
+        # As version 3 left it, with a long pick and an image that two things name.
+        for row in db.execute(
+            "SELECT name, type FROM sqlite_master WHERE name LIKE '%_blob' OR name = 'blob_use'"
+        ).fetchall():
+            if row[0] != "project_blob":
+                db.execute(f"DROP {row[1]} {row[0]}")
+        db.execute("ALTER TABLE blob ADD COLUMN mime TEXT NOT NULL DEFAULT 'x'")
+        db.execute("DROP INDEX project_blob_sha256")
+        db.execute("DROP INDEX project_mesh")
+        ids = str(list(range(3000)))
+        body = f'{{"name": "x", "pick": {{"faces": {ids}}}}}'
+        db.execute("INSERT INTO document VALUES (1, 'finish', 'F1', 1, ?)", (body,))
+        db.execute("INSERT INTO blob VALUES (?, ?, 'image/png')", ("ab" * 32, b"image"))
+        db.execute(
+            "INSERT INTO document VALUES (1, 'material', 'm', 1, ?)",
+            ('{"images": {"base_color": "%s"}}' % ("ab" * 32),),
+        )
+        db.execute(
+            "INSERT INTO document VALUES (1, 'material', 'lost', 2, ?)",
+            ('{"images": {"base_color": "%s"}}' % ("cd" * 32),),
+        )
+        whole = f'[{{"kind": "finish", "key": "F1", "before": null, "after": {{"key": "F1", "position": 1, "body": {body}}}}}]'
+        db.execute("INSERT INTO journal VALUES (1, 1, 'lay x', ?, '')", (whole,))
+        db.execute("UPDATE project SET cursor = 1, revision = 1")
+        db.execute("PRAGMA user_version = 3")
+        db.commit()
+    database = Database(folder)
+    copy = folder / f"pivrel-before-{NEWEST}.sqlite"
+    with closing(sqlite3.connect(copy)) as db:
+        assert db.execute("PRAGMA user_version").fetchone()[0] == 3
+    with database.transaction() as db:
+        body = projects.contents(db, 1).finishes["F1"].body
+        assert isinstance(body["pick"]["faces"], str)
+        named = {row[0] for row in db.execute("SELECT sha256 FROM document_blob")}
+        assert named == {"ab" * 32}
+        assert journal.undo(db, 1, 1) == "lay x"
+        assert projects.contents(db, 1).finishes == {}
+
+
+def test_backup_check_compact_and_export(folder, capsys, tmp_path, filled):
+    copy = tmp_path / "copy.sqlite"
+    code, out, _ = run(capsys, "backup", "--data", folder, copy)
+    assert code == 0 and "To go back to it" in out
+    code, _, err = run(capsys, "backup", "--data", folder, copy)
+    assert code == 2 and "is there already" in err
+    (tmp_path / "back").mkdir()
+    copy.rename(tmp_path / "back" / FILE)
+    assert run(capsys, "check", "--data", tmp_path / "back")[:2] == (
+        0,
+        "all data is whole: every row, every image, every model\n",
+    )
+    assert run(capsys, "compact", "--data", folder)[1].endswith("now\n")
+    code, out, _ = run(capsys, "export", "--data", filled, tmp_path / "all.zip")
+    with zipfile.ZipFile(tmp_path / "all.zip") as file:
+        names = file.namelist()
+    assert (
+        code == 0
+        and sum(n.endswith(".pivrel") for n in names) >= 3
+        and sum(n.startswith("materials/") for n in names) > 5
+    )
+    assert run(capsys, "check", "--data", tmp_path / "nothing")[0] == 2
+
+
+def test_check_names_what_is_lost(folder, capsys):
+    with closing(sqlite3.connect(folder / FILE)) as db:
+        db.execute(
+            "INSERT INTO document VALUES (1, 'material', 'm', 1, ?)",
+            ('{"images": {"base_color": "%s"}}' % ("cd" * 32),),
+        )
+        db.execute("UPDATE blob SET data = x'00'")
+        db.commit()
+    code, out, err = run(capsys, "check", "--data", folder)
+    assert code == 2 and "bytes cdcdcdcdcdcd are missing; named by project 1: material m" in out
+    assert "were changed; used by model of project 1" in out and "material m of project 1 is not right" in out
+    assert "3 faults" in err or "4 faults" in err
+
+
+def served(folder, *args):
+    command = [sys.executable, "-m", "pivrel.cli", "serve", "--data", str(folder), *args]
+    return subprocess.run(command, capture_output=True, text=True, timeout=60)
+
+
+def test_a_second_server_bad_addresses_and_what_is_recovered(folder):
+    server = Server(folder, free_port())
+    second = served(folder, "--port", "0")
+    assert second.returncode == 1 and "another Pivrel is serving" in second.stderr
+    taken = served(folder.parent / "other", "--port", str(server.port))
+    assert f"port {server.port} is in use" in taken.stderr
+    server.ask("PATCH", "/api/projects/1", {"name": "renamed"})
+    server.kill()
+    again = Server(folder, server.port)
+    try:
+        assert any("the last run was cut off" in line for line in again.said)
+        assert again.ask("GET", "/api/projects/1")["name"] == "renamed"
+    finally:
+        again.kill()
+    for args, word in (
+        (("--host", "no.such.host.invalid"), "no address of this machine"),
+        (("--port", "99999"), "between 0 and 65535"),
+        (("--host", "203.0.113.1"), "no address of this machine"),
+    ):
+        refused = served(folder, *args)
+        assert refused.returncode and word in refused.stderr and "Traceback" not in refused.stderr, refused
