@@ -61,7 +61,9 @@ class Editing(threading.Thread):
         turn = 0
         while not self.over.is_set():
             turn += 1
-            edit = {"kind": "change", "finishes": ["F1"], "turn_deg": turn % 360}
+            # Every other one with a fit, as laying has it.
+            more = {"fit": {"to": "pick"}} if turn % 2 else {}
+            edit = {"kind": "change", "finishes": ["F1"], "turn_deg": turn % 360, **more}
             begun = time.perf_counter()
             state = self.server.ask("POST", f"{self.path}/edits", {"revision": self.revision, "edit": edit})
             self.revision = state["revision"]

@@ -51,6 +51,12 @@ class FairLock:
             else:
                 self._owner = None
 
+    def let_others(self) -> None:
+        """Between two steps: those who wait come first. Nothing happens for whoever holds the lock more than once."""
+        if self._owner == threading.get_ident() and self._depth == 1:
+            self.__exit__()
+            self.__enter__()
+
     @property
     def is_mine(self) -> bool:
         """Whether the calling thread holds the lock."""
@@ -83,3 +89,8 @@ def long_work() -> Iterator[None]:
     """
     with COMPUTING if COMPUTING.is_mine else _LONG:
         yield
+
+
+def let_others() -> None:
+    """Between two steps of long work: other long work that waits comes first."""
+    _LONG.let_others()

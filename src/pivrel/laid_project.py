@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable, Mapping
+from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
@@ -85,9 +86,18 @@ def fitted(surface: Surface, body: dict[str, Any], aim: Aim = BEST) -> DatumMode
     return DatumModel.of(fit_of(surface, FinishModel.model_validate(body), aim).datum)
 
 
+LARGE = 50_000
+"""Triangles from which a fit may take a second."""
+
+
+def lane_for(surface: Surface) -> AbstractContextManager[None]:
+    """Where a fit to this surface is computed: beside the short work, where the model is large."""
+    return long_work() if len(surface.triangles) > LARGE else COMPUTING
+
+
 def fit_of(surface: Surface, model: FinishModel, aim: Aim = BEST) -> Fit:
     """A fit to the pick and projection of a finish, with how well it does."""
-    with long_work():
+    with lane_for(surface):
         faces = as_faces(resolve(model.pick.to_core(), surface))
         return fit(surface, faces, model.projection.to_core(), aim)
 

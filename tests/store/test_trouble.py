@@ -109,6 +109,7 @@ def test_a_copy_is_made_before_the_format_changes(folder):
         db.execute("ALTER TABLE blob ADD COLUMN mime TEXT NOT NULL DEFAULT 'x'")
         db.execute("DROP INDEX project_blob_sha256")
         db.execute("DROP INDEX project_mesh")
+        db.execute("DROP TABLE numbered")
         ids = str(list(range(3000)))
         body = f'{{"name": "x", "pick": {{"faces": {ids}}}}}'
         db.execute("INSERT INTO document VALUES (1, 'finish', 'F1', 1, ?)", (body,))

@@ -171,6 +171,14 @@ def test_room_comes_back_when_a_project_goes(client, cube, database, upload):
     assert pages - now > 2000 and free == 0
 
 
+def test_the_number_of_a_deleted_project_is_not_given_again(client, cube, database):
+    mesh = client.get(cube.path).json["model"]["mesh"]
+    with database.transaction() as db:
+        second = projects.create(db, "b", mesh, {"file": "x"})
+        projects.delete(db, second)
+        assert projects.create(db, "c", mesh, {"file": "x"}) == second + 1
+
+
 def test_long_picks_are_packed_and_the_journal_keeps_what_changed(client, upload, database):
     count = 5000
     mesh = "".join(f"v {i} {j} 0\n" for i in range(count + 1) for j in range(2))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from pivrel.core.finish import Finish
@@ -41,11 +42,17 @@ class Trial:
     why: str
 
 
-def trials(surface: Surface, finish: Finish, aim: Aim) -> list[Trial]:
-    """The finish by every projection, each on a datum fitted anew to its whole pick, best first."""
+def trials(
+    surface: Surface, finish: Finish, aim: Aim, pause: Callable[[], None] = lambda: None
+) -> list[Trial]:
+    """The finish by every projection, each on a datum fitted anew to its whole pick, best first.
+
+    pause: called between one projection and the next, so that others can compute too.
+    """
     faces = as_faces(resolve(finish.pick, surface))
     tried = []
     for at, projection in enumerate(CANDIDATES):
+        pause()
         found = fit(surface, faces, projection, aim)
         laid = replace(finish, projection=projection, datum=found.datum, datum_for="pick")
         figures = measure(surface, laid, faces, settle(surface, laid))

@@ -84,13 +84,15 @@ def create(
     db: sqlite3.Connection, name: str, mesh: str, model: dict[str, Any], demo: str | None = None
 ) -> int:
     """Adds a project; its id."""
-    cursor = db.execute(
-        "INSERT INTO project (name, demo, mesh, model, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?)",
-        (name, demo, mesh, json.dumps(model), now(), now()),
+    (number,) = db.execute(
+        "UPDATE numbered SET last_project = last_project + 1 RETURNING last_project"
+    ).fetchone()
+    db.execute(
+        "INSERT INTO project (id, name, demo, mesh, model, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        (number, name, demo, mesh, json.dumps(model), now(), now()),
     )
-    assert cursor.lastrowid is not None
-    hold(db, cursor.lastrowid, mesh, model)
-    return cursor.lastrowid
+    hold(db, number, mesh, model)
+    return int(number)
 
 
 def hold(db: sqlite3.Connection, project_id: int, mesh: str, model: dict[str, Any]) -> None:

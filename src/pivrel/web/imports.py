@@ -15,7 +15,7 @@ from flask import Blueprint, Response, abort, current_app, jsonify, request
 from pydantic import BaseModel, ConfigDict, Field
 
 from pivrel.caching import Recent
-from pivrel.computing import long_work
+from pivrel.computing import COMPUTING
 from pivrel.core.geometry.faults import Fault, Key, mended
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
@@ -89,7 +89,7 @@ class Waiting:
             f"{f.words}: {'mended' if f.key in opening.keys else f.then}" for f in told if f.key != "unnamed"
         ]
         if opening.keys:
-            with long_work():
+            with COMPUTING:
                 mesh = mended(imported.mesh, opening.keys)
             imported = Imported(**{**vars(imported), "mesh": mesh})
             facts |= {k: model_facts(imported, "")[k] for k in ("parts", "triangles")}
@@ -220,7 +220,7 @@ def picture(number: int) -> Response:
     marked = asked.pop("fault", None)
     imported = waiting.imported(Reading.model_validate(asked))
     faces = next((f.faces for f in waiting.read[1] if f.key == marked), np.empty(0, np.int32))
-    with long_work():
+    with COMPUTING:
         colors = np.array([mean_color(s, imported.images) for s in imported.mesh.sources]).reshape(-1, 3)
         return Response(draw_check(Surface(imported.mesh), faces, colors), mimetype="image/jpeg")
 

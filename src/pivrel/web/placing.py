@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from flask import Blueprint, Response, abort, jsonify, request
 
-from pivrel.computing import COMPUTING, long_work
+from pivrel.computing import COMPUTING, let_others
 from pivrel.core.charts import charts, reach
 from pivrel.core.finish import Finish
 from pivrel.core.laying import lay, settle
@@ -16,7 +16,7 @@ from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import Cylindrical, Spherical
 from pivrel.core.trials import GOOD, Trial, advice, trials
 from pivrel.edits import EditError
-from pivrel.laid_project import LaidProject, fit_of, sheet_of
+from pivrel.laid_project import LaidProject, fit_of, lane_for, sheet_of
 from pivrel.project_looks import laid
 from pivrel.recipe import DatumModel, PickModel, ProjectionModel, projection_json
 from pivrel.store import projects
@@ -121,12 +121,12 @@ def run_trials(project_id: int) -> Response:
         library = projects.library(db)
         project_laid = laid(db, project)
     finish = _on_trial(project_laid, asked, library)
-    with long_work():
-        surface = project_laid.surface
+    surface = project_laid.surface
+    with lane_for(surface):
         faces = as_faces(resolve(finish.pick, surface))
         if not len(faces):
             raise EditError("the pick is empty: pick faces first, then try projections on them")
-        found = trials(surface, finish, asked.aim.to_core())
+        found = trials(surface, finish, asked.aim.to_core(), let_others)
         arrays = {
             f"st_{at}": lay(surface, t.finish, faces, settle(surface, t.finish, faces), np.float32)
             for at, t in enumerate(found)

@@ -48,5 +48,12 @@ CREATE VIEW blob_use AS
     UNION ALL SELECT sha256, 'edit ' || seq || ' of project ' || project_id FROM journal_blob
     UNION ALL SELECT sha256, 'material ' || key || ' of the library' FROM library_blob;
 
+-- The number of the newest project there has ever been: a page of a deleted one must not come to show another.
+CREATE TABLE numbered (
+    last_project INTEGER NOT NULL
+) STRICT;
+
+INSERT INTO numbered SELECT coalesce(max(id), 0) FROM project;
+
 -- What bytes are is read off them, or belongs to their use: the same image can be a model's file too.
 ALTER TABLE blob DROP COLUMN mime;
