@@ -416,7 +416,7 @@ def backup(args: argparse.Namespace) -> None:
     stored(args).copy_to(args.output)
     print(
         f"{args.output}: {memory.in_words(args.output.stat().st_size)}. To go back to it, stop Pivrel and put it "
-        "in the place of pivrel.sqlite in the data folder"
+        "in the place of pivrel.sqlite in the data folder, without the files beside it that begin alike"
     )
 
 

@@ -9,7 +9,7 @@ import { Wordmark } from "../shell/Wordmark";
 import { Button } from "../ui/Button";
 import { Confirm } from "../ui/Confirm";
 import { useNotices } from "../ui/notices";
-import { count } from "../ui/numbers";
+import { counted } from "../ui/numbers";
 import { OpenDialog } from "./OpenDialog";
 
 /** Start from the demo, open a file, or go on with a project. */
@@ -100,7 +100,7 @@ function Card({ project }: { project: ProjectCard }) {
         <div className="px-3 py-2.5">
           <h2 className="heading">{project.name}</h2>
           <p className="figure text-faint">
-            {count(project.parts)} parts · {count(project.triangles)} triangles ·{" "}
+            {counted(project.parts, "part")} · {counted(project.triangles, "triangle")} ·{" "}
             {project.finishes === 1 ? "1 finish" : `${project.finishes} finishes`}
           </p>
           <p className="label">
