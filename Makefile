@@ -8,7 +8,7 @@ STAMPS := $(VENV)/.stamps
 PAGE := src/pivrel/web/static/index.html
 FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: setup demo serve test bench lint shots clean
+.PHONY: setup demo serve test bench waits lint shots clean
 
 setup: $(STAMPS)/python $(PAGE) $(STAMPS)/warm
 
@@ -50,6 +50,10 @@ lint: setup
 
 bench: setup
 	$(BIN)/python -m benchmarks
+
+# How long an edit waits beside each heavy operation on a million triangles.
+waits: setup
+	$(BIN)/python -m benchmarks.waits
 
 # Renews docs/screenshots from a fresh demo.
 shots: setup

@@ -99,6 +99,22 @@ def test_recent_values_are_dropped_oldest_first():
     value("b")
     assert made == ["a", "b", "c", "b"]
     assert value("huge", 99) == "huge", "one value is kept however large it is"
+    recent.forget("huge")
+    assert recent.used == 0
+
+
+def test_of_one_thing_a_few_versions_are_kept_however_many_edits_there_are():
+    recent, made = Recent(room=10**9), []
+
+    def value(key):
+        return recent.get(key, lambda: made.append(key) or key, lambda _: 1, "laying F1")
+
+    for number in range(50):
+        value(f"turn {number}")
+    value("turn 49"), value("turn 48"), value("turn 47")
+    assert len(made) == 50 and recent.used == 3
+    value("turn 46")
+    assert len(made) == 51 and recent.used == 3
 
 
 def picture(face_finish, st=None, color=(0.9, 0.1, 0.1)):

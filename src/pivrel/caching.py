@@ -45,6 +45,12 @@ class Recent:
                 self._drop(next(iter(self._values)))
             return value
 
+    def forget(self, key: str) -> None:
+        """Lets go of a value that nobody will ask for again."""
+        with self._lock:
+            if key in self._values:
+                self._drop(key)
+
     def _drop(self, key: str) -> None:
         _, size, slot = self._values.pop(key)
         self.used -= size

@@ -76,6 +76,11 @@ class Waiting:
         """The model and its faults; FormatError where the job failed."""
         return READ.get(str(self.job.folder), self.job.result, lambda found: mesh_bytes(found[0].mesh))
 
+    def end(self) -> None:
+        """Stops the job and lets go of all that it read."""
+        self.job.stop()
+        READ.forget(str(self.job.folder))
+
     def imported(self, reading: Reading) -> Imported:
         """The model with its numbers read as asked."""
         return self.read[0].read_as(reading.unit, reading.up, reading.size_mm)
@@ -111,7 +116,7 @@ class Imports:
             late = waiting.asked - KEPT_S
             gone = [self._held.pop(n) for n in [n for n, w in self._held.items() if w.asked < late]]
         for old in gone:
-            old.job.stop()
+            old.end()
         return number
 
     def get(self, number: int) -> Waiting:
@@ -125,7 +130,7 @@ class Imports:
         with self._lock:
             found = self._held.pop(number, None)
         if found:
-            found.job.stop()
+            found.end()
 
 
 def keep_files(db: sqlite3.Connection, waiting: Waiting, imported: Imported, facts: dict[str, Any]) -> None:

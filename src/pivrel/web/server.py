@@ -126,7 +126,9 @@ def _why_not(error: Exception, host: str, port: int) -> str:
 
 
 def _address(server: Any, host: str) -> str:
-    """The address as a browser takes it: the first of those listened to."""
+    """The address as a browser takes it: the first of those listened to, or this machine's name for all of them."""
+    if host in ("0.0.0.0", "::"):
+        host = socket.gethostname()
     listening = getattr(server, "effective_listen", None)
     port = listening[0][1] if listening else server.effective_port
     return f"http://[{host}]:{port}" if ":" in host else f"http://{host}:{port}"
