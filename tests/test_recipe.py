@@ -156,6 +156,8 @@ def test_any_recipe_is_laid_or_refused_but_never_gives_nan(recipe, mesh):
     try:
         finishes = read.to_core()
         model = lay_model(surface, finishes, [(Look(), Look(), Look())] * len(finishes))
+        # Of a finish that later ones cover nothing is laid, but its adjustments may name what is not there.
+        settled = [settle(surface, finish) for finish in finishes]
     except PickError as error:
         assert "does not exist" in str(error) or "zero" in str(error)
         return
@@ -167,7 +169,7 @@ def test_any_recipe_is_laid_or_refused_but_never_gives_nan(recipe, mesh):
     face_finish = cover(surface, [f.pick for f in finishes])
     for row, finish in enumerate(finishes):
         faces = np.flatnonzero(face_finish == row).astype(np.int32)
-        figures = measure(surface, finish, faces, settle(surface, finish))
+        figures = measure(surface, finish, faces, settled[row])
         numbers = [v for v in vars(figures).values() if isinstance(v, float)]
         assert np.isfinite(numbers).all() and min(numbers) >= 0
         assert np.isfinite(figures.closings).all()

@@ -537,8 +537,9 @@ def main(argv: Sequence[str] | None = None) -> int:
     except CommandError as error:
         print(f"error: {error}", file=sys.stderr)
         return 2
-    except MeshError as error:
-        print(f"error: {getattr(args, 'model', 'the model')}: {error}", file=sys.stderr)
+    except (MeshError, PickError) as error:
+        about = args.recipe if isinstance(error, PickError) else args.model
+        print(f"error: {about}: {error}", file=sys.stderr)
         return 2
     except MemoryError:
         print("error: there is not enough memory for this model", file=sys.stderr)
