@@ -196,11 +196,15 @@ class Move(Asked):
     to: int
 
 
+OnImage = Annotated[float, Field(ge=-100, le=100)]
+"""A share of an image; its neighbours may be meant too."""
+
+
 class Marks(Asked):
     """Two marks on a material's image, as shares from its lower left corner, and the true distance between."""
 
-    a: tuple[float, float]
-    b: tuple[float, float]
+    a: tuple[OnImage, OnImage]
+    b: tuple[OnImage, OnImage]
     distance: Length
     way: Literal["free", "along", "up"] = "free"
 

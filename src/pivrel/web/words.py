@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Sequence
 from typing import Any
@@ -37,8 +38,10 @@ _SIDES: dict[tuple[float, float, float], str] = {
 
 
 def _facing(direction: Sequence[float], angle: float) -> str:
-    length = sum(d * d for d in direction) ** 0.5
-    x, y, z = (round(d / length, 4) for d in direction)
+    # By the largest component first: the square of a tiny one would vanish.
+    largest = max(abs(d) for d in direction)
+    length = math.hypot(*(d / largest for d in direction))
+    x, y, z = (round(d / largest / length, 4) for d in direction)
     side = _SIDES.get((x, y, z))
     towards = side or "towards (" + ", ".join(f"{d:.3g}" for d in direction) + ")"
     return f"looking {towards} within {angle:g}°"
