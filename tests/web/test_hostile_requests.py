@@ -16,7 +16,7 @@ from tests.conftest import Asking
 from tests.shapes import cuboid
 from tests.web.hostile import BODILESS, MODELS, PATH_VALUES, QUERIES, UPLOADS, body_of
 
-EXAMPLES = 5000
+EXAMPLES = 300
 
 
 @pytest.fixture(scope="module")

@@ -25,6 +25,9 @@ Share = Annotated[float, _typed(parse_share), Field(ge=-1e6, le=1e6), AfterValid
 Side = Annotated[float, _typed(parse_length), Field(gt=0, le=1e7)]
 
 
+Revision = Annotated[int, Field(ge=0, le=(1 << 53) - 1)]
+
+
 class Asked(BaseModel):
     """A request; unknown keys are errors."""
 
@@ -297,7 +300,7 @@ class Answer(Asked):
 class EditRequest(Asked):
     """An edit and the revision that it is based on."""
 
-    revision: int
+    revision: Revision
     edit: Annotated[
         Lay
         | Split
@@ -326,4 +329,4 @@ class EditRequest(Asked):
 class Based(Asked):
     """The revision that undo or redo is based on."""
 
-    revision: int
+    revision: Revision
