@@ -16,7 +16,7 @@ from pivrel.project_looks import laid
 from pivrel.revision import Item, Revision, listed, read_list, revised
 from pivrel.store import blobs, journal, projects
 from pivrel.store.projects import Contents, Project
-from pivrel.web.asked import Revision
+from pivrel.web.asked import Revision as RevisionNumber
 from pivrel.web.context import database, project_or_404
 from pivrel.web.imports import Opening, imports, keep_files
 from pivrel.web.state import project_state
@@ -29,7 +29,7 @@ class Revising(Opening):
     """Which import shall take the model's place, and the revision of the project that this is based on."""
 
     import_id: int
-    revision: Revision
+    revision: RevisionNumber
 
 
 @bp.post("/projects/<int:project_id>/model")
