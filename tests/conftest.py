@@ -129,11 +129,16 @@ def client(database):
     return create_app(database).test_client()
 
 
+def make_cube(db: sqlite3.Connection) -> int:
+    """Adds a project of a cube with a side of a metre; its id."""
+    facts = {"file": "cube.obj", "unit": "m", "up": "y", "found": [], "parts": 1, "triangles": 12}
+    return projects.create(db, "cube", blobs.put_mesh(db, cuboid()), facts)
+
+
 @pytest.fixture
 def cube(database, client):
     with database.transaction() as db:
-        facts = {"file": "cube.obj", "unit": "m", "up": "y", "found": [], "parts": 1, "triangles": 12}
-        project = projects.create(db, "cube", blobs.put_mesh(db, cuboid()), facts)
+        project = make_cube(db)
     return Asking(client, project)
 
 

@@ -471,6 +471,10 @@ def build_parser() -> argparse.ArgumentParser:
         sub.set_defaults(run=run)
         return sub
 
+    def data_option(sub: argparse.ArgumentParser) -> None:
+        data = Path(os.environ.get("PIVREL_DATA", "data"))
+        sub.add_argument("--data", type=Path, default=data, help="the data folder (default: %(default)s)")
+
     def model_options(sub: argparse.ArgumentParser) -> None:
         sub.add_argument("model", type=Path, metavar="MODEL", help=f"a model: {', '.join(READABLE)}")
         sub.add_argument(
@@ -503,11 +507,10 @@ def build_parser() -> argparse.ArgumentParser:
     sub.add_argument("newer", type=Path, metavar="NEWER", help="the model that takes its place")
     sub.add_argument("-o", "--output", type=Path, required=True, metavar="OUT", help="the new recipe")
     command("schema", schema, "print the recipe's JSON Schema")
-    data = Path(os.environ.get("PIVREL_DATA", "data"))
     sub = command("demo", demo, "fill the data folder with the demo projects")
-    sub.add_argument("--data", type=Path, default=data, help="the data folder (default: %(default)s)")
+    data_option(sub)
     sub = command("serve", serve, "serve the application")
-    sub.add_argument("--data", type=Path, default=data, help="the data folder (default: %(default)s)")
+    data_option(sub)
     sub.add_argument("--host", default="127.0.0.1", help="the address to answer at (default: %(default)s)")
     sub.add_argument(
         "--port", type=port_number, default=8017, help="0 for any that is free (default: %(default)s)"
@@ -523,7 +526,7 @@ def build_parser() -> argparse.ArgumentParser:
         ("export", export, "write every project and every material into one ZIP"),
     ):
         sub = command(name, run, text)
-        sub.add_argument("--data", type=Path, default=data, help="the data folder (default: %(default)s)")
+        data_option(sub)
         if name in ("backup", "export"):
             sub.add_argument("output", type=Path, metavar="FILE")
     return parser
@@ -534,7 +537,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     args = build_parser().parse_args(argv)
     try:
         args.run(args)
-    except CommandError as error:
+    except (CommandError, StorageError) as error:
         print(f"error: {error}", file=sys.stderr)
         return 2
     except (MeshError, PickError) as error:
@@ -543,9 +546,6 @@ def main(argv: Sequence[str] | None = None) -> int:
         return 2
     except MemoryError:
         print("error: there is not enough memory for this model", file=sys.stderr)
-        return 2
-    except StorageError as error:
-        print(f"error: {error}", file=sys.stderr)
         return 2
     except OSError as error:
         sentence = told(error, error.filename or tempfile.gettempdir())

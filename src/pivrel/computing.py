@@ -53,7 +53,7 @@ class FairLock:
 
     def let_others(self) -> None:
         """Between two steps: those who wait come first. Nothing happens for whoever holds the lock more than once."""
-        if self._owner == threading.get_ident() and self._depth == 1:
+        if self.is_mine and self._depth == 1:
             self.__exit__()
             self.__enter__()
 

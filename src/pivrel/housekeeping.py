@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 import re
 import sqlite3
@@ -18,6 +17,7 @@ from pivrel.recipe import first_error
 from pivrel.store import archive, blobs, projects
 from pivrel.store.bodies import BODIES
 from pivrel.store.database import Database
+from pivrel.store.errors import LostBytesError
 
 HASH = re.compile(r"[0-9a-f]{64}")
 
@@ -39,8 +39,9 @@ def _lost_bytes(db: sqlite3.Connection) -> Iterator[str]:
     there = set()
     for (sha256,) in db.execute("SELECT sha256 FROM blob").fetchall():
         there.add(sha256)
-        (data,) = db.execute("SELECT data FROM blob WHERE sha256 = ?", (sha256,)).fetchone()
-        if hashlib.sha256(data).hexdigest() != sha256:
+        try:
+            blobs.find(db, sha256)
+        except LostBytesError:
             users = db.execute("SELECT DISTINCT used_by FROM blob_use WHERE sha256 = ?", (sha256,))
             yield f"bytes {sha256[:12]} were changed; used by {', '.join(r[0] for r in users) or 'nothing'}"
     for query, owner in (

@@ -1,7 +1,6 @@
 """Bytes that anything refers to stay, and those that nothing refers to go, in whatever order things happen."""
 
 import json
-import re
 import zipfile
 from io import BytesIO
 from itertools import permutations
@@ -13,28 +12,11 @@ from pivrel.store import blobs, journal, projects
 from pivrel.store.errors import LostBytesError
 from tests.conftest import Asking
 from tests.formats.test_sources import obj_files, picture, png
+from tests.store.counting import named_and_kept
 from tests.web.test_imports import Importing
 
 IMAGE = png(picture(0))
 """The base color of the model that `obj_files` writes: the same bytes come as a material, too."""
-
-
-def referred_to(database):
-    """Every hash that any row says, found without the tables that count them."""
-    with database.reading() as db:
-        texts = [
-            row[0]
-            for query in (
-                "SELECT mesh || model FROM project",
-                "SELECT body FROM document",
-                "SELECT body FROM forgotten",
-                "SELECT changes FROM journal",
-                "SELECT body FROM library_material",
-            )
-            for row in db.execute(query)
-        ]
-        there = {row[0] for row in db.execute("SELECT sha256 FROM blob")}
-    return set(re.findall(r"[0-9a-f]{64}", " ".join(texts))), there
 
 
 class Sharing:
@@ -98,7 +80,8 @@ def test_what_is_referred_to_stays_and_the_rest_goes(order, client, upload, cube
     for act in order:
         getattr(sharing, act)()
         sharing.undo()
-        named, there = referred_to(database)
+        with database.reading() as db:
+            named, there = named_and_kept(db)
         assert named == there, f"after {act}"
         sharing.everything_answers()
     while sharing.others:

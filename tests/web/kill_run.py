@@ -8,7 +8,6 @@ from __future__ import annotations
 import json
 import os
 import random
-import re
 import signal
 import sqlite3
 import sys
@@ -19,11 +18,11 @@ from contextlib import closing
 from pathlib import Path
 from typing import Any
 
-from pivrel.store import blobs, projects
+from pivrel.store import projects
 from pivrel.store.database import Database
 from pivrel.web.app import create_app
-from tests.conftest import Asking
-from tests.shapes import cuboid
+from tests.conftest import Asking, make_cube
+from tests.store.counting import named_and_kept
 from tests.web.killing import begun
 
 
@@ -32,8 +31,7 @@ def warm_up() -> None:
     with tempfile.TemporaryDirectory() as folder:
         database = Database(Path(folder))
         with database.transaction() as db:
-            facts = {"file": "cube.obj", "unit": "m", "up": "y", "found": [], "parts": 1, "triangles": 12}
-            projects.create(db, "cube", blobs.put_mesh(db, cuboid()), facts)
+            make_cube(db)
             body = {
                 "name": "Brick",
                 "repeat_mm": [900, 600],
@@ -72,18 +70,8 @@ def look_through(data: Path, said: list[dict[str, Any]]) -> None:
     with closing(sqlite3.connect(data / "pivrel.sqlite")) as db:
         assert db.execute("PRAGMA integrity_check").fetchone() == ("ok",)
         assert db.execute("PRAGMA foreign_key_check").fetchall() == []
-        there = {row[0] for row in db.execute("SELECT sha256 FROM blob")}
-        texts = [
-            row[0]
-            for query in (
-                "SELECT mesh || model FROM project",
-                "SELECT body FROM document",
-                "SELECT changes FROM journal",
-                "SELECT body FROM library_material",
-            )
-            for row in db.execute(query)
-        ]
-        assert there == set(re.findall(r"[0-9a-f]{64}", " ".join(texts))), "an orphan, or bytes that are lost"
+        named, there = named_and_kept(db)
+        assert there == named, "an orphan, or bytes that are lost"
         keys = {row[0] for row in db.execute("SELECT key FROM library_material")}
         ids = {row[0]: row[1] for row in db.execute("SELECT id, revision FROM project")}
         body = db.execute("SELECT body FROM document WHERE project_id = 1 AND key = 'F1'").fetchone()

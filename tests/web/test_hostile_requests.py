@@ -12,8 +12,7 @@ from pivrel.materials.images import encode
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.web.app import create_app
-from tests.conftest import Asking
-from tests.shapes import cuboid
+from tests.conftest import Asking, make_cube
 from tests.web.hostile import BODILESS, MODELS, PATH_VALUES, QUERIES, UPLOADS, body_of
 
 EXAMPLES = 300
@@ -29,8 +28,7 @@ def served(tmp_path_factory):
             body = {"name": key, "repeat_mm": [900, 600], "grain_deg": 0, "metallic": 0, "use": "wall", "own": key == "own",
                     "images": blobs.put_images(db, images)}  # fmt: skip
             projects.put_library(db, key, at, body)
-        facts = {"file": "a.obj", "unit": "m", "up": "z", "found": [], "parts": 1, "triangles": 12}
-        projects.create(db, "cube", blobs.put_mesh(db, cuboid()), facts)
+        make_cube(db)
     app = create_app(database)
     client = app.test_client()
     cube = Asking(client, 1)

@@ -15,13 +15,11 @@ from pathlib import Path
 import pytest
 
 from pivrel.importing import leftovers
-from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.web import server as web_server
 from pivrel.web.app import create_app
-from tests.conftest import Asking
+from tests.conftest import Asking, make_cube
 from tests.serving import Server, free_port
-from tests.shapes import cuboid
 
 KILLS = 100
 
@@ -30,8 +28,7 @@ KILLS = 100
 @pytest.mark.parametrize("edits", [5, 40])
 def test_confirmed_edits_survive_kill_9(database, tmp_path, edits):
     with database.transaction() as db:
-        facts = {"file": "cube.obj", "unit": "m", "up": "y", "found": [], "parts": 1, "triangles": 12}
-        project = projects.create(db, "cube", blobs.put_mesh(db, cuboid()), facts)
+        project = make_cube(db)
     server = Server(tmp_path / "data", free_port())
     path = f"/api/projects/{project}"
     edit = {"kind": "lay", "material": "brick", "pick": {"all": True}, "projection": {"kind": "box"}}
@@ -72,8 +69,7 @@ def test_confirmed_edits_survive_kill_9(database, tmp_path, edits):
 def test_a_hundred_kills_in_the_middle_of_everything(database, tmp_path, monkeypatch):
     """Edits, uploads, imports, replacements and deletes, each cut off somewhere within."""
     with database.transaction() as db:
-        facts = {"file": "cube.obj", "unit": "m", "up": "y", "found": [], "parts": 1, "triangles": 12}
-        project = projects.create(db, "cube", blobs.put_mesh(db, cuboid()), facts)
+        project = make_cube(db)
     cube = Asking(create_app(database).test_client(), project)
     cube.lay({"all": True})
     database.close()

@@ -77,9 +77,9 @@ class Imported:
         wanted = Convention.of(unit or self.unit, up or self.up)
         if wanted == self.convention:
             return replace(self, guessed=unit is None or up is None)
-        mesh = in_space(in_space(self.mesh, self.convention, from_model), wanted, to_model)
+        mesh = _in_reach(in_space(in_space(self.mesh, self.convention, from_model), wanted, to_model))
         guessed = unit is None or up is None
-        return _in_reach(replace(self, mesh=mesh, unit=unit or self.unit, up=up or self.up, guessed=guessed))
+        return replace(self, mesh=mesh, unit=unit or self.unit, up=up or self.up, guessed=guessed)
 
 
 def suffix_of(name: str) -> str:
@@ -101,19 +101,17 @@ def read_model(
     unit and up are asked of formats that state none; without them the likeliest are taken.
     tolerance_mm: for STEP, how far facets may lie from the true surface; by the size where None.
     """
-    try:
-        return _in_reach(_read(name, data, bundle, unit, up, tolerance_mm, tell))
-    except MeshError as error:
-        raise FormatError(str(error)) from None
-
-
-def _in_reach(imported: Imported) -> Imported:
-    """What was read, or FormatError where it lies where nothing can be computed."""
-    try:
-        within_reach(imported.mesh)
-    except MeshError as error:
-        raise FormatError(str(error)) from None
+    imported = _read(name, data, bundle, unit, up, tolerance_mm, tell)
+    _in_reach(imported.mesh)
     return imported
+
+
+def _in_reach(mesh: Mesh) -> Mesh:
+    """The mesh, or FormatError where it lies where nothing can be computed."""
+    try:
+        return within_reach(mesh)
+    except MeshError as error:
+        raise FormatError(str(error)) from None
 
 
 def _read(
@@ -178,7 +176,7 @@ def _unmeasured(suffix: str, data: bytes, bundle: Bundle, unit: str | None, up: 
     else:
         mesh, images.found = read_ply(data)
     # In the smallest unit too; a guess would square it.
-    within_reach(mesh)
+    _in_reach(mesh)
     guess = guess_reading(mesh.points, len(mesh.part_names), suffix, UNMEASURED[suffix], unit, up)
     convention = Convention.of(guess.unit, guess.up)
     guessed = unit is None or up is None

@@ -203,8 +203,8 @@ def _unique_rows(values: np.ndarray, places: int) -> tuple[np.ndarray, Ints]:
         levels, rank = np.unique(column, return_inverse=True)
         # Ranks of pairs, so that the number never grows beyond the rows squared.
         key = np.unique(key * len(levels) + rank, return_inverse=True)[1]
-    _, first, index = np.unique(key, return_index=True, return_inverse=True)
-    return rounded[first], index.astype(np.int32)
+    _, first = np.unique(key, return_index=True)
+    return rounded[first], key.astype(np.int32)
 
 
 def one_line(name: str) -> str:

@@ -8,8 +8,6 @@ import shutil
 import tempfile
 from pathlib import Path
 
-from pivrel.importing.memory import alive
-
 PREFIX = "pivrel-import-"
 _NAMED = re.compile(rf"{PREFIX}(\d+)-")
 
@@ -19,12 +17,23 @@ def new_folder() -> Path:
     return Path(tempfile.mkdtemp(prefix=f"{PREFIX}{os.getpid()}-"))
 
 
+def _alive(pid: int) -> bool:
+    """Whether a process of this number runs."""
+    try:
+        os.kill(pid, 0)
+    except ProcessLookupError:
+        return False
+    except OSError:
+        return True
+    return True
+
+
 def sweep() -> int:
     """Removes the folders whose process is gone; how many."""
     gone = [
         folder
         for folder in Path(tempfile.gettempdir()).glob(f"{PREFIX}*")
-        if (named := _NAMED.match(folder.name)) and not alive(int(named.group(1)))
+        if (named := _NAMED.match(folder.name)) and not _alive(int(named.group(1)))
     ]
     for folder in gone:
         shutil.rmtree(folder, ignore_errors=True)

@@ -54,17 +54,6 @@ def taken(pid: int) -> int:
         return 0
 
 
-def alive(pid: int) -> bool:
-    """Whether a process of this number runs."""
-    try:
-        os.kill(pid, 0)
-    except ProcessLookupError:
-        return False
-    except OSError:
-        return True
-    return True
-
-
 def in_words(size: int) -> str:
     """A number of bytes as people say it."""
     if size >= 1e9:

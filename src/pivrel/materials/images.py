@@ -124,10 +124,15 @@ def reduce(data: bytes) -> bytes:
     with PIL.Image.open(BytesIO(data)) as picture:
         # JPEG is unpacked at a fraction of its size where that is enough.
         picture.draft("RGB", (VIEW_PIXELS, VIEW_PIXELS))
-        small = _eight_bits(picture)
-        small.thumbnail((VIEW_PIXELS, VIEW_PIXELS), PIL.Image.Resampling.BOX)
-        out = BytesIO()
-        small.save(out, "PNG", compress_level=3)
+        return _no_larger(picture, VIEW_PIXELS)
+
+
+def _no_larger(picture: PIL.Image.Image, size: int) -> bytes:
+    """A picture no larger than `size` pixels either way, as a PNG of 8 bits."""
+    small = _eight_bits(picture)
+    small.thumbnail((size, size), PIL.Image.Resampling.BOX)
+    out = BytesIO()
+    small.save(out, "PNG", compress_level=3)
     return out.getvalue()
 
 
@@ -250,8 +255,4 @@ def for_view(image: Image, size: int) -> Image:
     if max(image.pixels) <= size and image.bits == 8:
         return image
     with PIL.Image.open(BytesIO(reduced(image).data)) as picture:
-        small = _eight_bits(picture)
-        small.thumbnail((size, size), PIL.Image.Resampling.BOX)
-        out = BytesIO()
-        small.save(out, "PNG", compress_level=3)
-    return Image(out.getvalue())
+        return Image(_no_larger(picture, size))

@@ -14,7 +14,7 @@ from typing import Any, Literal
 
 from pydantic import Field, ValidationError
 
-from pivrel.core.geometry.mesh import Mesh, MeshError, checked, within_reach
+from pivrel.core.geometry.mesh import MeshError, checked, within_reach
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.unzipping import check_sizes
 from pivrel.materials.images import ImageError, check_kept
@@ -118,17 +118,12 @@ class ProjectFile(Body):
                     there.pop(name, None)
                     continue
                 there[name] = document
-                out.append(DocumentRow(kind=name[0], **vars_of(document)))
+                out.append(
+                    DocumentRow(
+                        kind=name[0], key=document.key, position=document.position, body=document.body
+                    )
+                )
         return out
-
-
-def vars_of(document: Document) -> dict[str, Any]:
-    """Key, position and body of a document."""
-    return {"key": document.key, "position": document.position, "body": document.body}
-
-
-def _images_of(rows: list[DocumentRow]) -> set[str]:
-    return {sha256 for row in rows for sha256 in row.images()}
 
 
 def _models_of(stated: ProjectFile, rows: list[DocumentRow]) -> list[ModelBody]:
@@ -167,7 +162,6 @@ class Unpacked:
     """What a project file holds, checked. blobs: the bytes that it names, by their hash."""
 
     stated: ProjectFile
-    mesh: Mesh
     blobs: dict[str, bytes]
 
 
@@ -184,14 +178,14 @@ def unpack(data: bytes) -> Unpacked:
         rows = stated.every_document()
         for row in rows:
             row.check()
-        _check_blobs(stated, rows, held)
-        meshes = {
-            m.mesh: within_reach(checked(blobs.read_mesh(held[m.mesh]))) for m in _models_of(stated, rows)
-        }
-        return Unpacked(stated, meshes[stated.mesh], held)
+        models = _models_of(stated, rows)
+        _check_blobs(stated, rows, models, held)
+        for sha256 in {model.mesh for model in models}:
+            within_reach(checked(blobs.read_mesh(held[sha256])))
+        return Unpacked(stated, held)
     except ValidationError as error:
         raise ArchiveError(f"project.json is not right at {first_error(error)}") from None
-    except (MeshError, ImageError) as error:
+    except (MeshError, ImageError, FormatError) as error:
         raise ArchiveError(str(error)) from None
     except ArchiveError:
         raise
@@ -200,11 +194,8 @@ def unpack(data: bytes) -> Unpacked:
 
 
 def _check_sizes(archive: zipfile.ZipFile, packed: int) -> None:
-    """ArchiveError for a file that would unpack to far more than a project's; nothing is unpacked yet."""
-    try:
-        check_sizes(archive, packed)
-    except FormatError as error:
-        raise ArchiveError(str(error)) from None
+    """ArchiveError or FormatError for a file that would unpack to far more than a project's; nothing is unpacked yet."""
+    check_sizes(archive, packed)
     large = next(
         (e for e in archive.infolist() if e.filename.endswith(".json") and e.file_size > MAX_JSON), None
     )
@@ -215,14 +206,16 @@ def _check_sizes(archive: zipfile.ZipFile, packed: int) -> None:
         )
 
 
-def _check_blobs(stated: ProjectFile, rows: list[DocumentRow], held: dict[str, bytes]) -> None:
+def _check_blobs(
+    stated: ProjectFile, rows: list[DocumentRow], models: list[ModelBody], held: dict[str, bytes]
+) -> None:
     materials = {row.key for row in stated.documents if row.kind == "material"}
     for row in stated.documents:
         if row.kind == "finish" and row.body["material"] not in materials:
             raise ArchiveError(f"the finish {row.key} names a material that the file does not have")
     if any(row.kind == "model" for row in stated.documents):
         raise ArchiveError("project.json lists its model twice")
-    images, models = _images_of(rows), _models_of(stated, rows)
+    images = {sha256 for row in rows for sha256 in row.images()}
     for sha256 in images.union(*(uses.of_model(m.mesh, m.model.model_dump()) for m in models)):
         if sha256 not in held or hashlib.sha256(held[sha256]).hexdigest() != sha256:
             raise ArchiveError("the file lacks bytes that it names, or they were changed")

@@ -31,7 +31,7 @@ class Database:
     """
 
     def __init__(self, folder: Path) -> None:
-        self.folder, self.path = folder, folder / FILE
+        self.path = folder / FILE
         self._own = threading.local()
         self._open: list[sqlite3.Connection] = []
         self._opening = threading.Lock()
@@ -101,7 +101,7 @@ class Database:
             db.execute("BEGIN IMMEDIATE")
             try:
                 yield db
-                freed = uses.collect(db) if version_of(db) == NEWEST else 0
+                freed = uses.collect(db)
                 db.execute("COMMIT")
             except BaseException:
                 if db.in_transaction:

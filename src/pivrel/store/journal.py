@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from collections.abc import Container
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -14,7 +15,6 @@ from pivrel.store.projects import (
     Contents,
     Document,
     Project,
-    forget_document,
     put_document,
     put_model,
 )
@@ -94,7 +94,7 @@ def keep_aside(db: sqlite3.Connection, project_id: int, changes: list[Change]) -
     carry_out(db, project_id, changes)
     for change in changes:
         if change.after is None and change.before is not None:
-            forget_document(db, project_id, change.kind, change.before)
+            put_document(db, project_id, change.kind, change.before, "forgotten")
     db.execute("UPDATE project SET aside = aside + 1 WHERE id = ?", (project_id,))
 
 
@@ -120,17 +120,11 @@ def take_back(db: sqlite3.Connection, project_id: int, kind: str, key: str) -> s
     return str(body["name"])
 
 
-def _of_the_result(changes: list[Change]) -> list[Change]:
-    """The changes without those that would bring or take a view or a kept pick."""
-    return [c for c in changes if c.kind not in ASIDE or (c.before is not None and c.after is not None)]
-
-
 def undo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     """Takes the last edit back; its label."""
     cursor = check_based(db, project_id, revision)
     label, rows = _journalled(db, project_id, cursor, "undo")
-    changes = [change for row in reversed(rows) if (change := _read_change(db, project_id, row, "before"))]
-    carry_out(db, project_id, _of_the_result(changes))
+    carry_out(db, project_id, _changes_towards(db, project_id, rows[::-1], "before"))
     _advance(db, project_id, f"undo: {label}", cursor - 1)
     return label
 
@@ -139,8 +133,7 @@ def redo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     """Carries the edit out again that was last taken back; its label."""
     cursor = check_based(db, project_id, revision)
     label, rows = _journalled(db, project_id, cursor + 1, "redo")
-    changes = [change for row in rows if (change := _read_change(db, project_id, row, "after"))]
-    carry_out(db, project_id, _of_the_result(changes))
+    carry_out(db, project_id, _changes_towards(db, project_id, rows, "after"))
     _advance(db, project_id, f"redo: {label}", cursor + 1)
     return label
 
@@ -186,12 +179,13 @@ def stated(change: Change) -> dict[str, Any]:
     before, after = change.before, change.after
     out: dict[str, Any] = {"kind": change.kind, "key": change.key}
     if before is None or after is None or change.kind == "model":
-        return {**out, "before": _fields(before), "after": _fields(after)}
+        return {**out, "before": fields_of(before), "after": fields_of(after)}
     same = {k for k, v in before.body.items() if k in after.body and after.body[k] == v}
-    return {**out, "before": _fields(before, same), "after": _fields(after, same), "partial": True}
+    return {**out, "before": fields_of(before, same), "after": fields_of(after, same), "partial": True}
 
 
-def _fields(document: Document | None, but: set[str] | frozenset[str] = frozenset()) -> dict[str, Any] | None:
+def fields_of(document: Document | None, but: Container[str] = ()) -> dict[str, Any] | None:
+    """Key, position and body of a document, without some fields of the body."""
     if document is None:
         return None
     body = {k: v for k, v in document.body.items() if k not in but}
@@ -211,17 +205,26 @@ def side_of(row: dict[str, Any], side: Side, there: Document | None) -> Document
     return Document(row["key"], wanted["position"], body | wanted["body"])
 
 
-def _read_change(db: sqlite3.Connection, project_id: int, row: dict[str, Any], side: Side) -> Change | None:
-    """A change of the journal towards one of its sides; None where what it changes is no longer there."""
-    found = db.execute(
-        "SELECT key, position, body FROM document WHERE project_id = ? AND kind = ? AND key = ?",
-        (project_id, row["kind"], row["key"]),
-    ).fetchone()
-    there = Document(found["key"], found["position"], json.loads(found["body"])) if found else None
-    towards = side_of(row, side, there)
-    if row["kind"] != "model" and there is None and (towards is None or row["kind"] in ASIDE):
-        return None
-    return Change(row["kind"], row["key"], there, towards)
+def _changes_towards(
+    db: sqlite3.Connection, project_id: int, rows: list[dict[str, Any]], side: Side
+) -> list[Change]:
+    """The changes of a journal row towards one of its sides, as far as what they change is still there.
+
+    A view or a kept pick is changed, but neither brought nor taken.
+    """
+    out = []
+    for row in rows:
+        found = db.execute(
+            "SELECT key, position, body FROM document WHERE project_id = ? AND kind = ? AND key = ?",
+            (project_id, row["kind"], row["key"]),
+        ).fetchone()
+        there = Document(found["key"], found["position"], json.loads(found["body"])) if found else None
+        towards = side_of(row, side, there)
+        if row["kind"] in ASIDE and (there is None or towards is None):
+            continue
+        if there is not None or towards is not None:
+            out.append(Change(row["kind"], row["key"], there, towards))
+    return out
 
 
 def carry_out(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> None:

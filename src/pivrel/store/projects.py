@@ -6,7 +6,7 @@ import json
 import sqlite3
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import Any, Literal
 
 from pivrel.caching import Recent
 from pivrel.store import uses
@@ -106,26 +106,22 @@ def put_model(db: sqlite3.Connection, project_id: int, mesh: str, model: dict[st
     hold(db, project_id, mesh, model)
 
 
-def put_document(db: sqlite3.Connection, project_id: int, kind: str, document: Document) -> None:
-    """Adds or renews a document."""
+def put_document(
+    db: sqlite3.Connection,
+    project_id: int,
+    kind: str,
+    document: Document,
+    table: Literal["document", "forgotten"] = "document",
+) -> None:
+    """Adds or renews a document; in `forgotten` one that was taken away, to be taken back."""
     owner = {"project_id": project_id, "kind": kind, "key": document.key}
     db.execute(
-        "INSERT INTO document (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?) "
+        f"INSERT INTO {table} (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?) "
         "ON CONFLICT (project_id, kind, key) DO UPDATE SET "
         "position = excluded.position, body = excluded.body",
         (*owner.values(), document.position, document.text),
     )
-    uses.note(db, "document_blob", owner, uses.of_body(kind, document.body))
-
-
-def forget_document(db: sqlite3.Connection, project_id: int, kind: str, document: Document) -> None:
-    """Remembers a document that was taken away, to be taken back."""
-    owner = {"project_id": project_id, "kind": kind, "key": document.key}
-    db.execute(
-        "INSERT OR REPLACE INTO forgotten (project_id, kind, key, position, body) VALUES (?, ?, ?, ?, ?)",
-        (*owner.values(), document.position, document.text),
-    )
-    uses.note(db, "forgotten_blob", owner, uses.of_body(kind, document.body))
+    uses.note(db, f"{table}_blob", owner, uses.of_body(kind, document.body))
 
 
 def _project(row: sqlite3.Row) -> Project:

@@ -41,6 +41,7 @@ from pivrel.web import (
     sources,
     tape,
 )
+from pivrel.web.asked import MOST
 from pivrel.web.guard import Door, keep_door
 
 MAX_UPLOAD = 1_000_000_000
@@ -49,9 +50,6 @@ MAX_UPLOAD = 1_000_000_000
 DEEPEST = 64
 """How far a request's JSON may be nested; a pick of picks of picks needs a handful."""
 
-MAX_ID = (1 << 53) - 1
-"""The largest number in an address: what JSON and SQLite both hold."""
-
 STATIC = Path(__file__).parent / "static"
 
 
@@ -59,7 +57,7 @@ class Ids(IntegerConverter):
     """The numbers of addresses; others than those that can be stored lead nowhere."""
 
     def __init__(self, map: Map) -> None:
-        super().__init__(map, max=MAX_ID)
+        super().__init__(map, max=MOST)
 
 
 class Json(DefaultJSONProvider):

@@ -25,7 +25,10 @@ Share = Annotated[float, _typed(parse_share), Field(ge=-1e6, le=1e6), AfterValid
 Side = Annotated[float, _typed(parse_length), Field(gt=0, le=1e7)]
 
 
-Revision = Annotated[int, Field(ge=0, le=(1 << 53) - 1)]
+MOST = (1 << 53) - 1
+"""The largest whole number that JSON and SQLite both hold."""
+
+RevisionNumber = Annotated[int, Field(ge=0, le=MOST)]
 
 
 class Asked(BaseModel):
@@ -300,7 +303,7 @@ class Answer(Asked):
 class EditRequest(Asked):
     """An edit and the revision that it is based on."""
 
-    revision: Revision
+    revision: RevisionNumber
     edit: Annotated[
         Lay
         | Split
@@ -329,4 +332,4 @@ class EditRequest(Asked):
 class Based(Asked):
     """The revision that undo or redo is based on."""
 
-    revision: Revision
+    revision: RevisionNumber

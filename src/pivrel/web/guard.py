@@ -11,7 +11,7 @@ import hmac
 import ipaddress
 import socket
 from dataclasses import dataclass
-from urllib.parse import urlsplit
+from urllib.parse import SplitResult, urlsplit
 
 from flask import Flask, Response, abort, make_response, redirect, request
 from werkzeug.wrappers import Response as AnyResponse
@@ -86,12 +86,12 @@ def _is_address(host: str) -> bool:
     return True
 
 
-def _host_of(netloc: str) -> str:
-    """The host of "host:port", in lower case; empty where it cannot be read."""
+def _parts(url: str) -> SplitResult:
+    """An address taken apart; an empty one where it cannot be read."""
     try:
-        return urlsplit(f"//{netloc}").hostname or ""
+        return urlsplit(url)
     except ValueError:
-        return ""
+        return urlsplit("")
 
 
 def keep_door(app: Flask, door: Door) -> None:
@@ -99,7 +99,7 @@ def keep_door(app: Flask, door: Door) -> None:
 
     @app.before_request
     def check() -> AnyResponse | None:
-        if not door.knows(_host_of(request.host)):
+        if not door.knows(_parts(f"//{request.host}").hostname or ""):
             abort(403, "this address is not one of Pivrel's; open the one that it printed when it started")
         _refuse_foreign()
         _refuse_large()
@@ -117,7 +117,7 @@ def _refuse_foreign() -> None:
     foreign = False
     origin = request.headers.get("Origin")
     if origin is not None:
-        foreign = urlsplit_netloc(origin) != request.host.lower()
+        foreign = _parts(origin).netloc.lower() != request.host.lower()
     site = request.headers.get("Sec-Fetch-Site", "none")
     if site not in ("same-origin", "none") and (
         request.path.startswith("/api") or request.method not in HARMLESS
@@ -125,14 +125,6 @@ def _refuse_foreign() -> None:
         foreign = True
     if foreign:
         abort(403, "this came from a page of another site, so it was refused")
-
-
-def urlsplit_netloc(origin: str) -> str:
-    """Host and port of an origin, in lower case; empty where it has none ("null")."""
-    try:
-        return urlsplit(origin).netloc.lower()
-    except ValueError:
-        return ""
 
 
 def _refuse_large() -> None:

@@ -16,7 +16,7 @@ from pivrel.project_looks import laid
 from pivrel.revision import Item, Revision, listed, read_list, revised
 from pivrel.store import blobs, journal, projects
 from pivrel.store.projects import Contents, Project
-from pivrel.web.asked import Revision as RevisionNumber
+from pivrel.web.asked import RevisionNumber
 from pivrel.web.context import database, project_or_404
 from pivrel.web.imports import Opening, imports, keep_files
 from pivrel.web.state import project_state

@@ -159,6 +159,31 @@ def _rise(flat: Floats, a: int, b: int, c: int, left: float, right: float) -> tu
 
 
 @njit(cache=True)
+def _holds_corner(
+    flat: Floats, a: int, b: int, c: int, before: Ints, after: Ints, alive: Mask,
+    heads: Ints, chain: Ints, low: Floats, cell: float, high: int, steps: Ints,
+) -> bool:  # fmt: skip
+    """Whether a corner that turns inward lies in a triangle, by the cells of the grid that it reaches."""
+    x0, x1 = _span(flat[a, 0], flat[b, 0], flat[c, 0], low[0], cell)
+    y0, y1 = _span(flat[a, 1], flat[b, 1], flat[c, 1], low[1], cell)
+    for i in range(x0, x1 + 1):
+        begin, end = _rise(flat, a, b, c, low[0] + i * cell, low[0] + (i + 1) * cell)
+        # A cell more either way, against rounding; a strip that only touches the triangle has no range.
+        j0 = max(int((begin - low[1]) / cell) - 1, y0) if begin <= end else y0
+        j1 = min(int((end - low[1]) / cell) + 1, y1) if begin <= end else y1
+        for j in range(j0, j1 + 1):
+            steps[0] -= 1
+            p = heads[i * high + j]
+            while p >= 0:
+                steps[0] -= 1
+                free = alive[p] and p != a and p != b and p != c
+                if free and _inside(flat, a, b, c, p) and _turn(flat, before[p], p, after[p]) <= 0:
+                    return True
+                p = chain[p]
+    return False
+
+
+@njit(cache=True)
 def _clip_ears(flat: Floats, first: int, out: Ints, at: int, tiny: float, steps: Ints) -> int:
     """Writes the triangles of one polygon (corner ids from `first`) and returns the next free row, or -1 where
     `steps` is used up.
@@ -186,32 +211,9 @@ def _clip_ears(flat: Floats, first: int, out: Ints, at: int, tiny: float, steps:
         ear = _turn(flat, a, here, c) > tiny
         # Only a corner that turns inward can lie in an ear.
         if ear and by_grid:
-            x0, x1 = _span(flat[a, 0], flat[here, 0], flat[c, 0], low[0], cell)
-            y0, y1 = _span(flat[a, 1], flat[here, 1], flat[c, 1], low[1], cell)
-            for i in range(x0, x1 + 1):
-                begin, end = _rise(flat, a, here, c, low[0] + i * cell, low[0] + (i + 1) * cell)
-                # A cell more either way, against rounding; a strip that only touches the triangle has no range.
-                j0 = max(int((begin - low[1]) / cell) - 1, y0) if begin <= end else y0
-                j1 = min(int((end - low[1]) / cell) + 1, y1) if begin <= end else y1
-                for j in range(j0, j1 + 1):
-                    steps[0] -= 1
-                    p = heads[i * high + j]
-                    while p >= 0 and ear:
-                        steps[0] -= 1
-                        if (
-                            alive[p]
-                            and p != a
-                            and p != here
-                            and p != c
-                            and _inside(flat, a, here, c, p)
-                            and _turn(flat, before[p], p, after[p]) <= 0
-                        ):
-                            ear = False
-                        p = chain[p]
-                    if not ear:
-                        break
-                if not ear:
-                    break
+            ear = not _holds_corner(
+                flat, a, here, c, before, after, alive, heads, chain, low, cell, high, steps
+            )
         elif ear:
             p = after[c]
             while p != a and ear:
