@@ -146,6 +146,10 @@ class Browser:
     def open(self, path: str) -> None:
         self.driver.get(self.address + path)
 
+    def leave(self) -> None:
+        """Goes away from the page, which would ask after its project when that is gone."""
+        self.driver.get("about:blank")
+
     def until(self, ask: Callable[[], Any], what: str, seconds: float = WAIT_S) -> Any:
         end = time.monotonic() + seconds
         while time.monotonic() < end:

@@ -50,6 +50,7 @@ def made(server, browser):
         return benches[-1]
 
     yield make
+    browser.leave()
     for bench in benches:
         with bench.database.transaction() as db:
             projects.delete(db, bench.id)

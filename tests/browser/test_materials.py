@@ -182,7 +182,7 @@ TURNS = [(0, 1), (90, 1), (180, 1), (270, 1), (0, -1), (90, -1), (180, -1), (270
 
 
 @pytest.fixture
-def bumps(server):
+def bumps(server, browser):
     """Above, quads whose normal map slopes; below each, one that really leans the way that the map should look."""
     points, faces, spots = [], [], []
     out = np.array([0.0, -1.0, 0.0])
@@ -215,6 +215,7 @@ def bumps(server):
         facts = {"file": "bumps.obj", "unit": "mm", "up": "z", "found": [], "parts": 1, "triangles": 36}
         project = projects.create(db, "Bumps", blobs.put_mesh(db, mesh), facts)
     yield project, spots, columns
+    browser.leave()
     with database.transaction() as db:
         projects.delete(db, project)
         db.execute("DELETE FROM library_material WHERE key IN ('bump', 'dent', 'even')")

@@ -45,7 +45,7 @@ def rounded_body() -> trimesh.Trimesh:
 
 
 @pytest.fixture
-def body_project(server):
+def body_project(server, browser):
     shape = rounded_body()
     mesh = mesh_of(shape.vertices, shape.faces)
     images = {key: encode(soft_image(seed)) for key, seed in (("soft", 1), ("soft2", 2))}
@@ -65,6 +65,7 @@ def body_project(server):
         }
         project = projects.create(db, "Rounded body", blobs.put_mesh(db, mesh), facts)
     yield project, Surface(mesh), images
+    browser.leave()
     with database.transaction() as db:
         projects.delete(db, project)
         db.execute("DELETE FROM library_material WHERE key IN ('soft', 'soft2')")

@@ -38,7 +38,7 @@ def quad(centre, normal, size=150.0):
 
 
 @pytest.fixture
-def sides_project(server):
+def sides_project(server, browser):
     """On each side a quad that shall be mapped, and beside it one that really leans the same way."""
     image = np.broadcast_to(mapped_pixel(), (8, 8, 3))
     sheets = np.stack([Placement(TURN).matrix] * 3)
@@ -66,6 +66,7 @@ def sides_project(server):
         facts = {"file": "sides.obj", "unit": "mm", "up": "z", "found": [], "parts": 1, "triangles": 24}
         project = projects.create(db, "Sides", blobs.put_mesh(db, mesh), facts)
     yield project, places
+    browser.leave()
     with database.transaction() as db:
         projects.delete(db, project)
         db.execute("DELETE FROM library_material WHERE key IN ('mapped', 'even')")

@@ -6,6 +6,7 @@ it should be, with some places exchanged for what does not belong there.
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Any
 
 from hypothesis import strategies as st
@@ -118,6 +119,7 @@ def _array(schema: dict[str, Any], defs: dict[str, Any], depth: int) -> st.Searc
     return st.lists(of_schema(schema.get("items", {}), defs, depth), min_size=least, max_size=most)
 
 
+@cache
 def body_of(endpoint: str) -> st.SearchStrategy[Any]:
     """The JSON that a route is sent."""
     schema = TypeAdapter(MODELS[endpoint]).json_schema(mode="validation")

@@ -15,7 +15,7 @@ from pivrel.web.app import create_app
 from tests.conftest import Asking, make_cube
 from tests.web.hostile import BODILESS, MODELS, PATH_VALUES, QUERIES, UPLOADS, body_of
 
-EXAMPLES = 300
+EXAMPLES = 5000
 
 
 @pytest.fixture(scope="module")
