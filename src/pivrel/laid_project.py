@@ -233,7 +233,9 @@ class LaidProject:
 
     def laying_key(self, key: str) -> str:
         """Changes where the (s', t') of a finish may have changed."""
-        return _digest(self.cover_key, key, self._laid_by(key))
+        # Rows of one pick may change places without a change of what covers what.
+        row = self.keys.index(key)
+        return _digest(self.cover_key, row, key, self._laid_by(key))
 
     def _laid_by(self, key: str) -> list[Any]:
         """All of a finish and its material that moves the sheet on its faces."""

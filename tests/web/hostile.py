@@ -119,10 +119,15 @@ def _array(schema: dict[str, Any], defs: dict[str, Any], depth: int) -> st.Searc
     return st.lists(of_schema(schema.get("items", {}), defs, depth), min_size=least, max_size=most)
 
 
+def schema_of(endpoint: str) -> dict[str, Any]:
+    """What a route says of the JSON that it takes."""
+    return TypeAdapter(MODELS[endpoint]).json_schema(mode="validation")
+
+
 @cache
 def body_of(endpoint: str) -> st.SearchStrategy[Any]:
     """The JSON that a route is sent."""
-    schema = TypeAdapter(MODELS[endpoint]).json_schema(mode="validation")
+    schema = schema_of(endpoint)
     return of_schema(schema, schema.get("$defs", {}))
 
 

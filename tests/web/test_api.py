@@ -90,6 +90,23 @@ def test_order_cover_and_removal(cube):
     assert cube.state["bare"] == {"faces": 5, "area_m2": pytest.approx(5)}
 
 
+def test_rows_of_one_pick_that_change_places_are_laid_and_measured_anew(cube):
+    cube.lay(ALL, "brick", "planar")
+    cube.lay(ALL, "brick", "planar")
+
+    def told():
+        figures = cube.client.get(f"{cube.path}/figures").json
+        true = cube.packet("looks/stretch")[1]["kind"].tolist()
+        return [
+            (len(cube.st(f["key"])), figures[f["key"]]["true_share"]) for f in cube.state["finishes"]
+        ], true
+
+    before = told()
+    cube.edit(kind="move", finish="F1", to=1)
+    assert [f["key"] for f in cube.state["finishes"]] == ["F2", "F1"]
+    assert told() == before
+
+
 def test_changing_the_projection_fits_it_anew(cube):
     cube.lay({"faces": [4]})
     planar = cube.edit(kind="change", finishes=["F1"], projection={"kind": "planar"})["finishes"][0]

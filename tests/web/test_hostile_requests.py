@@ -13,7 +13,7 @@ from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.web.app import create_app
 from tests.conftest import Asking, make_cube
-from tests.web.hostile import BODILESS, MODELS, PATH_VALUES, QUERIES, UPLOADS, body_of
+from tests.web.hostile import BODILESS, MODELS, PATH_VALUES, QUERIES, UPLOADS, body_of, schema_of
 
 EXAMPLES = 5000
 
@@ -127,6 +127,23 @@ def test_no_request_makes_the_server_fail(served, data):
         client.delete(f"/api/library/{answer.json['key']}")
     if client.get("/api/projects/1").status_code != 200:
         raise AssertionError("the project cannot be opened any more")
+
+
+def unbounded(schema, where=""):
+    """Where a JSON Schema takes numbers of any size."""
+    if isinstance(schema, list):
+        return [found for k, held in enumerate(schema) for found in unbounded(held, f"{where}/{k}")]
+    if not isinstance(schema, dict):
+        return []
+    least, most = {"minimum", "exclusiveMinimum"}, {"maximum", "exclusiveMaximum"}
+    free = schema.get("type") == "number" and not (least & schema.keys() and most & schema.keys())
+    within = [found for k, held in schema.items() for found in unbounded(held, f"{where}/{k}")]
+    return [where, *within] if free else within
+
+
+@pytest.mark.parametrize("endpoint", MODELS)
+def test_every_number_of_a_request_has_bounds(endpoint):
+    assert unbounded(schema_of(endpoint)) == []
 
 
 def png(width, height, mode="RGB"):

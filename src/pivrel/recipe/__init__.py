@@ -8,7 +8,7 @@ from pivrel.recipe.materials import JointsModel, MaterialModel, SheetModel
 from pivrel.recipe.picks import PickModel, face_count, pick_json, with_ids
 from pivrel.recipe.projections import DatumModel, ProjectionModel, projection_json
 from pivrel.recipe.reading import RecipeError, RecipeModel, first_error, read_recipe, recipe_schema
-from pivrel.recipe.values import Pair, Triple, not_zero
+from pivrel.recipe.values import Number, Pair, Triple, not_zero
 
 __all__ = [
     "DatumModel",
@@ -16,6 +16,7 @@ __all__ = [
     "GrainModel",
     "JointsModel",
     "MaterialModel",
+    "Number",
     "Pair",
     "PickModel",
     "ProjectionModel",

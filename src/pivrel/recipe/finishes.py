@@ -13,7 +13,7 @@ from pivrel.core.sheet import Material
 from pivrel.core.variation import By, Variation
 from pivrel.recipe.picks import PickModel
 from pivrel.recipe.projections import DatumModel, ProjectionModel, TriplanarModel
-from pivrel.recipe.values import Factor, Pair, Strict, Triple
+from pivrel.recipe.values import Degrees, Factor, Pair, Strict, Triple
 
 T = TypeVar("T")
 
@@ -40,7 +40,7 @@ class AdjustmentModel(Strict):
     """How some faces of a finish lie otherwise: added to its turn and offset."""
 
     pick: PickModel
-    turn_deg: float = 0.0
+    turn_deg: Degrees = 0.0
     offset_mm: Pair = (0.0, 0.0)
     mirrored: bool = False
 
@@ -69,8 +69,8 @@ class FinishModel(Strict):
     projection: ProjectionModel
     datum: DatumModel | None = None
     datum_for: Literal["pick", "part", "board"] = "pick"
-    turn_deg: float | None = None
-    grain_deg: float | None = None
+    turn_deg: Degrees | None = None
+    grain_deg: Degrees | None = None
     offset_mm: Pair = (0.0, 0.0)
     scale: tuple[Factor, Factor] = (1.0, 1.0)
     tile: bool = True

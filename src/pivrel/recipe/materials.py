@@ -8,7 +8,7 @@ from pydantic import Field
 
 from pivrel.core.sheet import Joints, Material
 from pivrel.materials.channels import Channel
-from pivrel.recipe.values import Pair, Positive, Strict
+from pivrel.recipe.values import Degrees, Pair, Positive, Strict
 
 
 class JointsModel(Strict):
@@ -28,7 +28,7 @@ class SheetModel(Strict):
 
     name: Annotated[str, Field(min_length=1, max_length=200)]
     repeat_mm: tuple[Positive, Positive]
-    grain_deg: float | None = 0.0
+    grain_deg: Degrees | None = 0.0
     joints: JointsModel | None = None
     half_turns: bool = False
     mirrors: bool = False

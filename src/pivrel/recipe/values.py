@@ -6,6 +6,8 @@ from typing import Annotated
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
+from pivrel.core.geometry.mesh import REACH_MM
+
 
 class Strict(BaseModel):
     """Unknown keys and numbers that are not finite are errors."""
@@ -13,8 +15,13 @@ class Strict(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
 
 
-Pair = tuple[float, float]
-Triple = tuple[float, float, float]
+Number = Annotated[float, Field(ge=-10 * REACH_MM, le=10 * REACH_MM)]
+"""A length, a coordinate or a part of a direction; a datum may lie further away than its model reaches."""
+
+Degrees = Annotated[float, Field(ge=-1e6, le=1e6)]
+
+Pair = tuple[Number, Number]
+Triple = tuple[Number, Number, Number]
 Positive = Annotated[float, Field(gt=0, le=1e7)]
 
 

@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from pivrel.core.arrays import Floats
 from pivrel.materials.channels import Channel
-from pivrel.recipe import FinishModel, JointsModel, Pair, PickModel, Triple
+from pivrel.recipe import FinishModel, JointsModel, Number, Pair, PickModel, Triple
 
 Name = Annotated[str, Field(min_length=1, max_length=200)]
 
@@ -48,7 +48,7 @@ class ClipBody(Body):
     """A plane that cuts the model open: what lies towards the axis' plus (or minus) side is not drawn."""
 
     axis: Literal["x", "y", "z"]
-    at_mm: float
+    at_mm: Number
     flipped: bool = False
 
     def plane(self) -> Floats:
@@ -67,7 +67,7 @@ class ViewBody(Body):
     position_mm: Triple
     target_mm: Triple
     up: Triple
-    height_mm: Annotated[float, Field(gt=0)] | None
+    height_mm: Annotated[Number, Field(gt=0)] | None
     clip: ClipBody | None = None
     picture: str | None = None
 

@@ -10,7 +10,7 @@ from pivrel.core.fitting import Aim
 from pivrel.core.geometry.mesh import REACH_MM
 from pivrel.core.quantity import parse_angle, parse_length, parse_share
 from pivrel.materials.bringing import calibrated
-from pivrel.recipe import GrainModel, PickModel, ProjectionModel, VariationModel, not_zero
+from pivrel.recipe import GrainModel, Number, PickModel, ProjectionModel, Triple, VariationModel, not_zero
 from pivrel.store.bodies import ClipBody, Name
 
 
@@ -19,10 +19,10 @@ def _typed(parse: Any) -> BeforeValidator:
     return BeforeValidator(lambda value: parse(value) if isinstance(value, str) else value)
 
 
-Length = Annotated[float, _typed(parse_length), Field(ge=-REACH_MM, le=REACH_MM)]
-Angle = Annotated[float, _typed(parse_angle), Field(ge=-36000, le=36000)]
-Share = Annotated[float, _typed(parse_share), Field(ge=-1e6, le=1e6), AfterValidator(not_zero)]
-Side = Annotated[float, _typed(parse_length), Field(gt=0, le=1e7)]
+Length = Annotated[float, Field(ge=-REACH_MM, le=REACH_MM), _typed(parse_length)]
+Angle = Annotated[float, Field(ge=-36000, le=36000), _typed(parse_angle)]
+Share = Annotated[float, Field(ge=-1e6, le=1e6), AfterValidator(not_zero), _typed(parse_share)]
+Side = Annotated[float, Field(gt=0, le=1e7), _typed(parse_length)]
 
 
 MOST = (1 << 53) - 1
@@ -41,11 +41,8 @@ class TypedDatum(Asked):
     """A datum as typed."""
 
     origin_mm: tuple[Length, Length, Length]
-    x_axis: tuple[float, float, float]
-    z_axis: tuple[float, float, float]
-
-
-Vector = tuple[float, float, float]
+    x_axis: Triple
+    z_axis: Triple
 
 
 class AimModel(Asked):
@@ -54,8 +51,8 @@ class AimModel(Asked):
     to: Literal["pick", "box", "face", "view", "axis"] = "pick"
     face: int | None = None
     axis: Literal["+x", "-x", "+y", "-y", "+z", "-z"] = "+z"
-    towards: Vector | None = None
-    right: Vector | None = None
+    towards: Triple | None = None
+    right: Triple | None = None
     along_edge: bool = False
 
     def to_core(self) -> Aim:
@@ -65,8 +62,8 @@ class AimModel(Asked):
 class SeamModel(Asked):
     """Where a seam shall fall: away from a direction, or through a place."""
 
-    away_from: Vector | None = None
-    to_point: Vector | None = None
+    away_from: Triple | None = None
+    to_point: Triple | None = None
 
     @model_validator(mode="after")
     def _one(self) -> SeamModel:
@@ -101,7 +98,7 @@ class OnFace(Asked):
     """A place on a face; the edge of the face that is nearest to it is meant."""
 
     face: int
-    place: Vector
+    place: Triple
 
 
 class Change(Asked):
@@ -140,7 +137,7 @@ class SetOut(Asked):
 
     kind: Literal["set_out"]
     face: int
-    place: Vector
+    place: Triple
     at: Literal["corner", "edge", "middle"]
     what: Literal["joint", "centre"] = "joint"
 
@@ -158,7 +155,7 @@ class RunAcross(Asked):
 
     kind: Literal["run_across"]
     face: int
-    place: Vector
+    place: Triple
 
 
 class TurnPick(Asked):
@@ -253,10 +250,10 @@ class KeepView(Asked):
 
     kind: Literal["keep_view"]
     name: Name
-    position_mm: Vector
-    target_mm: Vector
-    up: Vector
-    height_mm: Annotated[float, Field(gt=0)] | None
+    position_mm: Triple
+    target_mm: Triple
+    up: Triple
+    height_mm: Annotated[Number, Field(gt=0)] | None
     clip: ClipBody | None = None
     picture: Annotated[str, Field(max_length=200_000)] | None = None
 

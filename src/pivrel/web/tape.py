@@ -12,7 +12,8 @@ from pivrel.core.laying import BARE, lay_by_corner
 from pivrel.core.setout import units_of
 from pivrel.core.tape import Tape, lay_tape, sheet_between, spot_on
 from pivrel.laid_project import LaidProject
-from pivrel.web.asked import Asked, Vector
+from pivrel.recipe import Triple
+from pivrel.web.asked import Asked
 from pivrel.web.context import laid_by_id, rounded
 
 bp = Blueprint("tape", __name__)
@@ -22,7 +23,7 @@ class End(Asked):
     """A place on a face, in the model's own coordinates."""
 
     face: int
-    place: Vector
+    place: Triple
 
 
 class TapeRequest(Asked):
