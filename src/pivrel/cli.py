@@ -204,6 +204,9 @@ def apply(args: argparse.Namespace) -> None:
     own = next(iter(files))
     write_all(args.output.parent, {(args.output.name if n == own else n): d for n, d in files.items()})
     for finish, _, f in measured(work):
+        if not f.faces:
+            print(f"{finish.name}: covers nothing")
+            continue
         closed = "".join(f", whole repeats by a scale along of {k:.4f}" for k in f.closings)
         print(
             f"{finish.name}: {f.faces} faces, {f.area_m2:.3f} m², {f.true_share:.1%} true to scale, "

@@ -37,6 +37,11 @@ def test_apply_prints_a_line_a_finish_and_writes(capsys, tmp_path):
     assert not list(tmp_path.glob(".pivrel-*"))
 
 
+def test_a_finish_that_later_ones_cover_is_not_called_true(capsys, tmp_path):
+    status, out, _ = run(capsys, "apply", EXAMPLE / "every.json", WALL, "-o", tmp_path / "out.glb")
+    assert status == 0 and out.splitlines()[0] == "Box: covers nothing"
+
+
 def test_inspect_json(capsys):
     status, out, _ = run(capsys, "inspect", WALL, "--json", "--unit", "ft", "--up", "z")
     facts = json.loads(out)
@@ -241,7 +246,7 @@ def test_revise_carries_a_recipe_over_and_apply_lays_it(capsys, tmp_path):
     status, out, _ = run(
         capsys, "apply", tmp_path / "next.json", tmp_path / "lido-2.obj", "-o", tmp_path / "out.glb", *told
     )
-    assert status == 0 and "Bar: " in out and "Bar: 0 faces" not in out
+    assert status == 0 and "Bar: " in out and "covers nothing" not in out
     status, _, err = run(
         capsys,
         "revise",
