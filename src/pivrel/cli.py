@@ -412,13 +412,21 @@ def stored(args: argparse.Namespace) -> Database:
     return Database(args.data)
 
 
+def new_file(path: Path) -> Path:
+    """A file to be written that must not be there yet, in a folder that must."""
+    if path.exists():
+        raise CommandError(path, "is there already; name another file")
+    if not path.absolute().parent.is_dir():
+        raise CommandError(path.parent, "there is no such folder")
+    return path
+
+
 def backup(args: argparse.Namespace) -> None:
     """Copies the whole database into one file, also while the application is in use."""
-    if args.output.exists():
-        raise CommandError(args.output, "is there already; name another file")
-    stored(args).copy_to(args.output)
+    target = new_file(args.output)
+    stored(args).copy_to(target)
     print(
-        f"{args.output}: {memory.in_words(args.output.stat().st_size)}. To go back to it, stop Pivrel and put it "
+        f"{target}: {memory.in_words(target.stat().st_size)}. To go back to it, stop Pivrel and put it "
         "in the place of pivrel.sqlite in the data folder, without the files beside it that begin alike"
     )
 
@@ -438,17 +446,16 @@ def check(args: argparse.Namespace) -> None:
 def compact(args: argparse.Namespace) -> None:
     """Writes the database anew, as small as it can be."""
     database = stored(args)
-    before = database.path.stat().st_size
+    before = database.bytes_on_disk
     database.compact()
-    now = database.path.stat().st_size
-    print(f"{memory.in_words(before)} before, {memory.in_words(now)} now")
+    print(f"{memory.in_words(before)} before, {memory.in_words(database.bytes_on_disk)} now")
 
 
 def export(args: argparse.Namespace) -> None:
     """Writes every project and every material into one ZIP."""
     from pivrel.housekeeping import write_everything
 
-    projects, materials = write_everything(stored(args), args.output)
+    projects, materials = write_everything(stored(args), new_file(args.output))
     print(f"{args.output}: {projects} projects, {materials} materials")
 
 

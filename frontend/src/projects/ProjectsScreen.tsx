@@ -89,6 +89,9 @@ function Card({ project }: { project: ProjectCard }) {
       tell(error instanceof Error ? error.message : String(error));
     }
   };
+  const worked = new Date(project.used_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+  const model = `${counted(project.parts, "part")} · ${counted(project.triangles, "triangle")}`;
+  const finishes = project.finishes === 1 ? "1 finish" : `${project.finishes} finishes`;
   return (
     <li className="group relative border border-rule bg-sheet hover:border-ink">
       <Link href={`/projects/${project.id}`} className="block">
@@ -100,18 +103,16 @@ function Card({ project }: { project: ProjectCard }) {
         <div className="px-3 py-2.5">
           <h2 className="heading">{project.name}</h2>
           <p className="figure text-faint">
-            {counted(project.parts, "part")} · {counted(project.triangles, "triangle")} ·{" "}
-            {project.finishes === 1 ? "1 finish" : `${project.finishes} finishes`}
+            {model} · {finishes}
           </p>
           <p className="label">
-            {project.demo ? "made-up demo" : project.file} · last worked on{" "}
-            {new Date(project.used_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+            {project.demo ? "made-up demo" : project.file} · last worked on {worked}
           </p>
         </div>
       </Link>
       <Confirm
         title={`Delete “${project.name}”?`}
-        text="The project goes with its model, its schedule and its undo history. Files that you handed over stay."
+        text={`${project.file}, ${finishes}, last worked on ${worked}. The project goes with its model, its schedule and its undo history. Files that you handed over stay.`}
         action="Delete the project"
         onConfirm={() => void remove()}
       >

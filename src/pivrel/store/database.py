@@ -80,12 +80,12 @@ class Database:
         return db
 
     @contextmanager
-    def _telling(self) -> Iterator[None]:
-        """Trouble of the storage is told in a sentence."""
+    def _telling(self, where: Path | None = None) -> Iterator[None]:
+        """Trouble of the storage is told in a sentence. where: the file that is written, if it is another."""
         try:
             yield
         except (sqlite3.Error, OSError) as error:
-            sentence = told(error, self.path)
+            sentence = told(error, where or self.path)
             if sentence is None:
                 raise
             raise sentence from error
@@ -124,7 +124,7 @@ class Database:
     def copy_to(self, target: Path) -> None:
         """A copy of the whole database as it is, also while others write to it. It takes its place when it is whole."""
         waiting = target.with_name(target.name + ".part")
-        with self._telling():
+        with self._telling(target):
             waiting.unlink(missing_ok=True)
             copy = sqlite3.connect(waiting)
             try:
@@ -135,6 +135,12 @@ class Database:
                 raise
             copy.close()
             waiting.replace(target)
+
+    @property
+    def bytes_on_disk(self) -> int:
+        """What the file and its write-ahead log take."""
+        log = self.path.with_name(FILE + "-wal")
+        return self.path.stat().st_size + (log.stat().st_size if log.is_file() else 0)
 
     def compact(self) -> None:
         """Writes the file anew without its empty pages."""
