@@ -558,10 +558,9 @@ def main(argv: Sequence[str] | None = None) -> int:
         print("error: there is not enough memory for this model", file=sys.stderr)
         return 2
     except OSError as error:
-        sentence = told(error, error.filename or tempfile.gettempdir())
-        if sentence is None:
-            raise
-        print(f"error: {sentence}", file=sys.stderr)
+        where = error.filename or tempfile.gettempdir()
+        plain = f"{where}: {(error.strerror or str(error)).lower()}"
+        print(f"error: {told(error, where) or plain}", file=sys.stderr)
         return 2
     return 0
 

@@ -172,6 +172,14 @@ def test_backup_check_compact_and_export(folder, capsys, tmp_path, filled):
     assert run(capsys, "check", "--data", tmp_path / "nothing")[0] == 2
 
 
+def test_a_data_folder_that_is_a_file_is_one_line(capsys, tmp_path):
+    (tmp_path / "data").write_text("no folder")
+    code, _, err = run(capsys, "demo", "--data", tmp_path / "data")
+    assert (code, err) == (2, f"error: {tmp_path / 'data'}: file exists\n")
+    with pytest.raises(SystemExit, match=r"^error: .*/data: file exists$"):
+        run(capsys, "serve", "--data", tmp_path / "data")
+
+
 def test_check_names_what_is_lost(folder, capsys):
     with closing(sqlite3.connect(folder / FILE)) as db:
         db.execute(

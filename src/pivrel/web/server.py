@@ -70,7 +70,8 @@ def _only_one(data: Path) -> FileLock:
             f"error: another Pivrel is serving {data} already; use that one, or another folder with --data"
         ) from None
     except OSError as error:
-        raise SystemExit(f"error: {told(error, data) or error}") from None
+        plain = f"{data}: {(error.strerror or str(error)).lower()}"
+        raise SystemExit(f"error: {told(error, data) or plain}") from None
     return lock
 
 
