@@ -43,7 +43,7 @@ from pivrel.recipe import (
     recipe_schema,
     with_ids,
 )
-from pivrel.store.errors import StorageError, told
+from pivrel.store.errors import StorageError, one_line
 
 if TYPE_CHECKING:
     from pivrel.store.database import Database
@@ -558,9 +558,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         print("error: there is not enough memory for this model", file=sys.stderr)
         return 2
     except OSError as error:
-        where = error.filename or tempfile.gettempdir()
-        plain = f"{where}: {(error.strerror or str(error)).lower()}"
-        print(f"error: {told(error, where) or plain}", file=sys.stderr)
+        print(f"error: {one_line(error, error.filename or tempfile.gettempdir())}", file=sys.stderr)
         return 2
     return 0
 

@@ -154,7 +154,7 @@ def test_a_name_with_a_line_break_is_no_header(client, cube, database):
     assert answer.data == b"data" and "Set-Cookie" not in answer.headers
 
 
-def test_idle_connections_leave_room(tmp_path, filled):
+def test_idle_connections_leave_room(tmp_path):
     server = Server(tmp_path / "data", free_port())
     idle = []
     try:

@@ -38,8 +38,7 @@ class Database:
         with self._telling():
             folder.mkdir(parents=True, exist_ok=True)
             _refuse_newer(self.path, _stated_version(self.path))
-            log = self.path.with_name(FILE + "-wal")
-            self.recovered_bytes = log.stat().st_size if self.path.is_file() and log.is_file() else 0
+            self.recovered_bytes = self._log_bytes if self.path.is_file() else 0
             self._bring_up_to_date()
 
     def _bring_up_to_date(self) -> None:
@@ -139,8 +138,12 @@ class Database:
     @property
     def bytes_on_disk(self) -> int:
         """What the file and its write-ahead log take."""
+        return self.path.stat().st_size + self._log_bytes
+
+    @property
+    def _log_bytes(self) -> int:
         log = self.path.with_name(FILE + "-wal")
-        return self.path.stat().st_size + (log.stat().st_size if log.is_file() else 0)
+        return log.stat().st_size if log.is_file() else 0
 
     def compact(self) -> None:
         """Writes the file anew without its empty pages."""

@@ -68,3 +68,8 @@ def told(error: sqlite3.Error | OSError, where: Path | str) -> StorageError | No
         if found is None and isinstance(error, sqlite3.DataError):
             found = _BY_CODE[sqlite3.SQLITE_TOOBIG]
     return found[0](found[1].format(where=where)) if found else None
+
+
+def one_line(error: OSError, where: Path | str) -> str:
+    """The error in a sentence, or else in the system's own words after what it is about."""
+    return str(told(error, where) or f"{where}: {(error.strerror or str(error)).lower()}")

@@ -17,7 +17,7 @@ from pivrel.importing import leftovers
 from pivrel.importing.memory import in_words
 from pivrel.memory import keep_freed_memory
 from pivrel.store.database import Database
-from pivrel.store.errors import told
+from pivrel.store.errors import one_line
 from pivrel.web.app import MAX_UPLOAD, STATIC, create_app
 from pivrel.web.guard import Door, is_loopback
 
@@ -70,8 +70,7 @@ def _only_one(data: Path) -> FileLock:
             f"error: another Pivrel is serving {data} already; use that one, or another folder with --data"
         ) from None
     except OSError as error:
-        plain = f"{data}: {(error.strerror or str(error)).lower()}"
-        raise SystemExit(f"error: {told(error, data) or plain}") from None
+        raise SystemExit(f"error: {one_line(error, data)}") from None
     return lock
 
 
