@@ -13,7 +13,7 @@ import trimesh
 from benchmarks.models import rolling
 from benchmarks.timing import Result, compare
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Folder
 
 
@@ -59,7 +59,7 @@ def reading() -> Iterator[Result]:
 def peak_memory(path: Path) -> int:
     """Bytes that a process of its own takes at its peak to read a model and make it pickable."""
     code = (
-        "import resource, sys; from pathlib import Path; from pivrel.formats import read_model;"
+        "import resource, sys; from pathlib import Path; from pivrel.formats.reading import read_model;"
         "from pivrel.formats.bundle import Upload; from pivrel.core.geometry.surface import Surface;"
         "path = Path(sys.argv[1]);"
         "Surface(read_model(path.name, path.read_bytes(), Upload({})).mesh).patches();"

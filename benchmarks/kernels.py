@@ -21,8 +21,8 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import build_topology
 from pivrel.core.laying import UNTOUCHED
 from pivrel.core.projection import Box, Cylindrical, Planar, Projection, Spherical, Triplanar
-from pivrel.core.run_on import run_on
 from pivrel.core.sheet import Placement
+from pivrel.core.sheet.run_on import run_on
 
 MILLION = 1_000_000
 
@@ -164,7 +164,7 @@ def running_on() -> Iterator[Result]:
     q[:] = Box().lay(surface, faces, Datum((-3.0, -5.0, -7.0)), UNTOUCHED)
 
     def ours() -> object:
-        surface.__dict__.pop("meetings", None)
+        surface.__dict__.pop("edge_pairs", None)
         return run_on(surface, faces, q)
 
     def adjacency() -> object:

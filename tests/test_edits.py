@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from pivrel import edits
-from pivrel.core.fitting import BEST
-from pivrel.edits import EditError
+from pivrel.core.projection.fitting import BEST
+from pivrel.project.edits_old import EditError
 from pivrel.recipe import DatumModel
 from pivrel.store.journal import changes_between, side_of, stated
 from pivrel.store.projects import Contents, Document

@@ -6,12 +6,12 @@ import numpy as np
 import PIL.Image
 import pytest
 
-from pivrel.caching import Recent
+from pivrel.core.cache import Recent
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE
-from pivrel.laid_project import LaidProject
 from pivrel.materials.images import encode
-from pivrel.picture import PAPER, draw
+from pivrel.project.laid import LaidProject
+from pivrel.project.picture import PAPER, draw
 from pivrel.store.projects import Contents, Document
 from tests.shapes import cuboid
 

@@ -14,8 +14,8 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import cover, settle
 from pivrel.core.measure.figures import measure
 from pivrel.core.picks import PickError, resolve
-from pivrel.formats import Convention
-from pivrel.formats.handover import handover_files
+from pivrel.formats.units import Convention
+from pivrel.formats.registry import handover_files
 from pivrel.formats.laid import Look, lay_model
 from pivrel.recipe import PickModel, RecipeError, RecipeModel, pick_json, read_recipe, recipe_schema
 from tests.shapes import column, cuboid, mesh_of, prism_45, strips

@@ -12,8 +12,8 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover
 from pivrel.core.revision import carried, match
 from pivrel.demo import lido
+from pivrel.project.revision import accepted, listed, read_list, revised
 from pivrel.recipe import FinishModel, pick_json
-from pivrel.revision import accepted, listed, read_list, revised
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.store.projects import Contents, Document

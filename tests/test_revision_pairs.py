@@ -12,11 +12,11 @@ from pivrel.core import picks
 from pivrel.core.geometry.mesh import Mesh, merged
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
 from pivrel.formats.units import Convention, from_model
+from pivrel.project.revision import revised
 from pivrel.recipe import FinishModel, pick_json
-from pivrel.revision import revised
 from pivrel.store.projects import Contents, Document
 from tests.formats.cad import ifc, step_bytes
 from tests.shapes import mesh_of

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
 
 

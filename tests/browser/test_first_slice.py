@@ -10,7 +10,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
 from tests.formats.test_handover import validated
 from tests.samples import compas_sample

@@ -8,7 +8,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from pivrel.core.geometry.mesh import merged
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
 from tests.browser.browser import SIZE
 from tests.formats import cad

@@ -9,7 +9,7 @@ import pytest
 import trimesh
 from trimesh.visual.material import PBRMaterial, SimpleMaterial
 
-from pivrel.formats.gltf_data import split_glb
+from pivrel.formats.model.gltf_data import split_glb
 from tests.formats.test_handover import validated
 from tests.formats.test_sources import textured_box
 

@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 import trimesh
 
-from pivrel.core.finish import Finish
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying.finish import Finish
+from pivrel.core.laying.sampling import Channel, blended
 from pivrel.core.picks import All
-from pivrel.core.sampling import Channel, blended
 from pivrel.materials.images import decode, encode
 from pivrel.recipe import read_recipe
 from pivrel.store import blobs, projects

@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 
 from pivrel.core.geometry.frames import Datum
+from pivrel.core.laying.sampling import Channel, blended_normals
 from pivrel.core.projection import Triplanar
-from pivrel.core.sampling import Channel, blended_normals
 from pivrel.core.sheet import Placement
 from pivrel.materials.images import encode
 from pivrel.store import blobs, projects

@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from pivrel.cli import main
+from pivrel.cli.main import main
 from pivrel.demo import bracket
 from pivrel.materials.images import Image, decode
 from tests.formats.bad import BAD
@@ -261,7 +261,7 @@ def test_revise_carries_a_recipe_over_and_apply_lays_it(capsys, tmp_path):
 
 def test_apply_settles_each_finish_once(tmp_path, capsys, monkeypatch):
     from pivrel import cli
-    from pivrel.formats import laid
+    from pivrel.formats.registry import laid
 
     settled = []
     for module in (cli, laid):

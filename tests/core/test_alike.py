@@ -6,14 +6,14 @@ import numpy as np
 import pytest
 
 from pivrel.core import picks
-from pivrel.core.alike import copies, coplanar, ring, same_exact_surface
 from pivrel.core.geometry.mesh import merged
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.picks.similar_faces import copies, coplanar, ring, same_exact_surface
 from pivrel.demo import lido
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
 from pivrel.recipe import FinishModel
-from pivrel.web.words import pick_in_words
+from pivrel.recipe.pick_phrases import pick_phrase
 from tests.formats import cad
 from tests.shapes import column, cuboid
 from tests.test_revision import box
@@ -109,7 +109,7 @@ def test_keeping_and_shrinking():
 def test_rules_in_words(pick, words):
     body = {"name": "x", "material": "m", "pick": pick, "projection": {"kind": "planar"}}
     FinishModel.model_validate(body)
-    assert pick_in_words(pick) == words
+    assert pick_phrase(pick) == words
 
 
 def test_a_quad_with_a_split_edge_and_a_concave_polygon_are_each_one_face():

@@ -7,20 +7,28 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pivrel.core.finish import Adjustment, Finish
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.mesh import Mesh, merged
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.grain import GrainRule
 from pivrel.core.laying import lay, settle
+from pivrel.core.laying.finish import Adjustment, Finish
 from pivrel.core.measure.figures import measure
-from pivrel.core.moves import as_laid, at_corner, at_edge, at_middle, balance, edge_direction, run_across
+from pivrel.core.measure.tape import lay_tape, sheet_between, spot_on
 from pivrel.core.picks import All, Faces, Facing, as_faces, resolve
 from pivrel.core.projection import Box, Cylindrical, Planar
-from pivrel.core.setout import balanced
+from pivrel.core.set_out.cuts import balanced
+from pivrel.core.set_out.moves import (
+    as_laid,
+    at_corner,
+    at_edge,
+    at_middle,
+    balance,
+    edge_direction,
+    run_across,
+)
 from pivrel.core.sheet import Joints, Material
-from pivrel.core.tape import lay_tape, sheet_between, spot_on
-from pivrel.core.variation import Variation, variations
+from pivrel.core.sheet.grain import GrainRule
+from pivrel.core.sheet.variation import Variation, variations
 from tests.shapes import column, cuboid
 
 OAK = Material("oak", (1800.0, 1200.0), 0.0)

@@ -3,17 +3,17 @@
 import numpy as np
 import pytest
 
-from pivrel.core.finish import Finish
-from pivrel.core.fitting import fit
 from pivrel.core.geometry.exact import ExactSurface
 from pivrel.core.geometry.fits.exact import same_surface
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import settle
+from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import measure
 from pivrel.core.picks import Patches, as_faces, resolve
 from pivrel.core.projection import Cylindrical, Spherical
+from pivrel.core.projection.fitting import fit
 from pivrel.core.sheet import Material
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
 from tests.formats import cad
 

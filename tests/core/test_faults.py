@@ -5,11 +5,11 @@ from dataclasses import replace
 import numpy as np
 import trimesh
 
-from pivrel.core.geometry.bodies import find_bodies
+from pivrel.core.geometry.components import find_components
 from pivrel.core.geometry.faults import find_faults, kept, mended
 from pivrel.core.geometry.mesh import merged
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
 from tests.shapes import cuboid
 from tests.test_revision import box
@@ -59,7 +59,7 @@ def test_shading_normals_turn_with_their_faces():
 
 
 def test_parts_that_touch_are_each_closed():
-    bodies = find_bodies(
+    bodies = find_components(
         Surface(merged([box("A", (10, 10, 10), (0, 0, 0)), box("B", (10, 10, 10), (10, 0, 0))]))
     )
     assert len(bodies.closed) == 2 and bodies.closed.all()

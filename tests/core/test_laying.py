@@ -10,10 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from vtk.util.numpy_support import vtk_to_numpy
 
-from pivrel.core.finish import Finish
 from pivrel.core.geometry.frames import Datum, FrameError
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover, lay, lay_raw, settle
+from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import All, Faces, Facing, Parts
 from pivrel.core.projection import Box, Planar
 from pivrel.core.sheet import Material, Placement

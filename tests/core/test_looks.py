@@ -3,17 +3,17 @@
 import numpy as np
 import pytest
 
-from pivrel.core.charts import charts, reach
-from pivrel.core.finish import Finish
 from pivrel.core.geometry.frames import Datum, turned
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, lay, layers, settle
+from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.faces import face_stretch
 from pivrel.core.measure.grain_strokes import grain_angle, grain_strokes
 from pivrel.core.picks import All, Faces
 from pivrel.core.projection import Box, Cylindrical, Planar, Spherical, Triplanar
 from pivrel.core.projection.affine import composed
 from pivrel.core.projection.box import RULES
+from pivrel.core.projection.charts import charts, reach
 from pivrel.core.sheet import Material
 from tests.shapes import column, cuboid, prism_45
 

@@ -6,10 +6,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from pivrel.core.finish import Adjustment, Finish
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import cover, lay, settle
+from pivrel.core.laying.finish import Adjustment, Finish
 from pivrel.core.measure.figures import left_areas, measure, shown_by_face
 from pivrel.core.measure.seams import find_seams
 from pivrel.core.measure.stretch import stretch

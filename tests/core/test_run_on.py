@@ -5,18 +5,18 @@ import itertools
 import numpy as np
 import pytest
 
-from pivrel.core.face_sheets import before_run_on, running_on
-from pivrel.core.finish import Finish
+from pivrel.core.geometry.edge_pairs import exposure
 from pivrel.core.geometry.frames import Datum
-from pivrel.core.geometry.meeting import exposure
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import grounds, lay, settle, settle_pieces
+from pivrel.core.laying.face_sheets import before_run_on, running_on
+from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import seams_of
 from pivrel.core.picks import All, Parts, as_faces, resolve
 from pivrel.core.projection import Box, Cylindrical
-from pivrel.core.run_on import spanning
 from pivrel.core.sheet import Material
+from pivrel.core.sheet.run_on import spanning
 from pivrel.demo import lido, radio
 from tests.shapes import column, cuboid
 
@@ -51,15 +51,15 @@ def matched_m(surface, finish, faces):
     settled = settle(surface, finish)
     st = np.full((surface.mesh.corner_count, 2), np.nan)
     st[surface.corners_of(faces)] = lay(surface, finish, faces, settled)
-    meetings = surface.meetings
-    after, opposed = surface.topology.next_corner, meetings.opposed
-    near0, near1 = st[meetings.near], st[after[meetings.near]]
-    far = (st[after[meetings.far]], st[meetings.far])
+    edge_pairs = surface.edge_pairs
+    after, opposed = surface.topology.next_corner, edge_pairs.opposed
+    near0, near1 = st[edge_pairs.near], st[after[edge_pairs.near]]
+    far = (st[after[edge_pairs.far]], st[edge_pairs.far])
     far0, far1 = np.where(opposed[:, None], far[0], far[1]), np.where(opposed[:, None], far[1], far[0])
     gap = np.stack([near0 - far0, near1 - far1])
     gap -= np.round(gap / VEIN.repeat_mm) * VEIN.repeat_mm
     gap = np.linalg.norm(gap, axis=2).max(axis=0)
-    return meetings, gap <= 0.5
+    return edge_pairs, gap <= 0.5
 
 
 def best_tree(links, count):
@@ -113,14 +113,14 @@ def test_the_choice_of_edges_is_the_best_there_is(mesh):
     assert count == surface.mesh.face_count
     assert found.links.weight[found.chosen].sum() == pytest.approx(best_tree(found.links, count), rel=1e-9)
     assert found.chosen.sum() == count - 1
-    meetings, runs = matched_m(surface, finish, faces)
-    shows = exposure(surface.topology, surface.normals, meetings)
-    assert (meetings.length_mm * shows)[runs].sum() == pytest.approx(
+    edge_pairs, runs = matched_m(surface, finish, faces)
+    shows = exposure(surface.topology, surface.normals, edge_pairs)
+    assert (edge_pairs.length_mm * shows)[runs].sum() == pytest.approx(
         found.links.weight[found.chosen].sum(), rel=1e-3
     )
     # What cannot close is reported: the other edges, with their gaps.
     seams = seams_of(surface, finish, faces, settle(surface, finish))
-    assert (~seams.matched).sum() == (~runs).sum() == len(meetings.near) - (count - 1)
+    assert (~seams.matched).sum() == (~runs).sum() == len(edge_pairs.near) - (count - 1)
     assert seams.gap_mm[~seams.matched].min() > 0.5
 
 
@@ -128,8 +128,8 @@ def test_a_loop_that_is_a_whole_number_of_repeats_closes_by_itself():
     surface = Surface(cuboid(613.7, 613.7, 1900))
     finish = Finish("f", VEIN, Parts(("*",)), Box(), Datum((-37, -53, -71)), run_on=True)
     faces = np.arange(6, dtype=np.int32)
-    meetings, runs = matched_m(surface, finish, faces)
-    upright = np.abs(meetings.length_mm - 1900) < 1e-6
+    edge_pairs, runs = matched_m(surface, finish, faces)
+    upright = np.abs(edge_pairs.length_mm - 1900) < 1e-6
     assert runs[upright].all(), "all four corners of the ring"
 
 
@@ -140,36 +140,36 @@ def pavilion():
 
 def test_all_visible_edges_of_the_counter_run_on(pavilion):
     surface, finish, faces, found = ran(pavilion, Parts(("Counter top",)))
-    meetings, runs = matched_m(surface, finish, faces)
+    edge_pairs, runs = matched_m(surface, finish, faces)
     held = surface.held(faces)[surface.topology.corner_face]
-    own = held[meetings.near] & held[meetings.far]
+    own = held[edge_pairs.near] & held[edge_pairs.far]
     ends = surface.mesh.points[surface.mesh.corners]
-    top = own & (ends[meetings.near][:, 2] == 940) & (
-        ends[surface.topology.next_corner[meetings.near]][:, 2] == 940
+    top = own & (ends[edge_pairs.near][:, 2] == 940) & (
+        ends[surface.topology.next_corner[edge_pairs.near]][:, 2] == 940
     )  # fmt: skip
     assert top.sum() == 6
     open_ = top & ~runs
     # The sixth is the 40 mm of the notch at the wall: its face runs on from the 80 mm edge beside it.
-    assert meetings.length_mm[open_].tolist() == pytest.approx([40])
+    assert edge_pairs.length_mm[open_].tolist() == pytest.approx([40])
     assert cannot_be_bettered(found)
 
 
 def test_mitred_corners_of_the_radio_run_round_the_outside():
     surface, finish, faces, found = ran(radio.build(), Parts(("Cabinet *",)))
-    meetings, runs = matched_m(surface, finish, faces)
+    edge_pairs, runs = matched_m(surface, finish, faces)
     held = surface.held(faces)[surface.topology.corner_face]
-    own = held[meetings.near] & held[meetings.far]
+    own = held[edge_pairs.near] & held[edge_pairs.far]
     part = surface.mesh.face_part[surface.topology.corner_face]
     # Of the four long outer edges where two boards meet the upper two show, and run on.
-    outer = own & (part[meetings.near] != part[meetings.far]) & (meetings.opening > np.pi)
-    long = outer & (np.abs(meetings.length_mm - 170) < 1e-6)
-    height = surface.mesh.points[surface.mesh.corners[meetings.near]][:, 2]
+    outer = own & (part[edge_pairs.near] != part[edge_pairs.far]) & (edge_pairs.opening > np.pi)
+    long = outer & (np.abs(edge_pairs.length_mm - 170) < 1e-6)
+    height = surface.mesh.points[surface.mesh.corners[edge_pairs.near]][:, 2]
     assert long.sum() == 4 and runs[long & (height > 100)].all()
     assert cannot_be_bettered(found)
-    assert (meetings.opening[own & (part[meetings.near] != part[meetings.far])] < 1e-6).any(), (
+    assert (edge_pairs.opening[own & (part[edge_pairs.near] != part[edge_pairs.far])] < 1e-6).any(), (
         "the glued cuts"
     )
-    assert exposure(surface.topology, surface.normals, meetings)[meetings.opening < 1e-6].max() == 0
+    assert exposure(surface.topology, surface.normals, edge_pairs)[edge_pairs.opening < 1e-6].max() == 0
     again = spanning(found.links, int(found.island.max()) + 1)
     assert (again == found.chosen).all()
 

@@ -5,11 +5,11 @@ import json
 import numpy as np
 import pytest
 
-from pivrel.cli import main
-from pivrel.core.finish import Finish
-from pivrel.core.fitting import BEST
+from pivrel.cli.main import main
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import Parts
+from pivrel.core.projection.fitting import BEST
 from pivrel.core.sheet import Material
 from pivrel.core.trials import trials
 from pivrel.demo import lido

@@ -7,15 +7,15 @@ import numpy as np
 import pytest
 import trimesh
 
-from pivrel.core.finish import Finish
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import lay, settle
+from pivrel.core.laying.finish import Finish
+from pivrel.core.laying.sampling import Channel, bilinear, blended, blended_normals
 from pivrel.core.measure.figures import measure
 from pivrel.core.picks import All
 from pivrel.core.projection import Box, Triplanar
 from pivrel.core.projection.triplanar import blend_weights
-from pivrel.core.sampling import Channel, bilinear, blended, blended_normals
 from pivrel.core.sheet import Material, Placement
 from tests.shapes import cuboid, mesh_of
 

@@ -10,10 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from vtk.util.numpy_support import vtk_to_numpy
 
-from pivrel.core.finish import Finish
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import lay, settle
+from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import measure, stretches
 from pivrel.core.picks import All, Faces
 from pivrel.core.projection import Box, Cylindrical, Spherical

@@ -9,7 +9,9 @@ from vtk.util.numpy_support import vtk_to_numpy
 
 from pivrel.core.geometry.mesh import merged
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.visibility import Eye, look, within
+from pivrel.core.view.eye import Eye
+from pivrel.core.view.outline import within
+from pivrel.core.view.sight import look
 from pivrel.demo import lido
 from tests.shapes import cuboid
 

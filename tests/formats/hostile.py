@@ -14,7 +14,9 @@ import time
 import numpy as np
 import trimesh
 
-from pivrel.formats import KERNEL, FormatError, read_model, suffix_of
+from pivrel.formats.registry import KERNEL, suffix_of
+from pivrel.formats.bundle import FormatError
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
 from tests.formats import cad
 from tests.formats.bad import GOOD_OBJ, glb, gltf, triangle
@@ -108,8 +110,8 @@ def main() -> None:
     name = sys.argv[1]
     # Made beforehand, and the libraries loaded; but nothing is read, for threads do not outlive a fork.
     good(name)
-    importlib.import_module("pivrel.formats.step")
-    importlib.import_module("pivrel.formats.ifc")
+    importlib.import_module("pivrel.formats.model.step")
+    importlib.import_module("pivrel.formats.model.ifc")
     for number in range(int(sys.argv[2])):
         began = time.monotonic()
         how = outcome(name, number)

@@ -3,15 +3,15 @@
 import numpy as np
 import pytest
 
-from pivrel.core.finish import Finish
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE
+from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import All, Faces
 from pivrel.core.projection import Box, Cylindrical, Planar, Triplanar
 from pivrel.core.sheet import Material
-from pivrel.formats.gltf_write import write_glb
 from pivrel.formats.laid import Look, lay_model
+from pivrel.formats.model.gltf_write import write_glb
 from tests.formats.test_handover import validated
 from tests.shapes import column, cuboid
 

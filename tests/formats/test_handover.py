@@ -9,14 +9,15 @@ import numpy as np
 import pygltflib
 import pytest
 
-from pivrel.core.finish import Finish
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import Faces, Facing
 from pivrel.core.projection import Box, Planar
 from pivrel.core.sheet import Material
-from pivrel.formats import Convention, read_model
+from pivrel.formats.units import Convention
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
-from pivrel.formats.handover import handover_files
+from pivrel.formats.registry import handover_files
 from pivrel.formats.laid import Look, UniqueNames, lay_model, safe_file_name
 from pivrel.materials.checker import checker_for
 from tests.samples import compas_sample
@@ -155,6 +156,6 @@ def test_the_same_image_is_written_once():
 
 def bare_obj(surface):
     """A model without finishes as OBJ bytes, Z up, in mm."""
-    from pivrel.formats.handover import obj_files
+    from pivrel.formats.model.obj_files import obj_files
 
     return obj_files(lay_model(surface, [], []), "model", Convention(1.0, "z"))["model.obj"]

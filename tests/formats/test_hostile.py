@@ -9,8 +9,8 @@ import sys
 
 import pytest
 
-from pivrel.cli import main
-from pivrel.formats import KERNEL, suffix_of
+from pivrel.cli.main import main
+from pivrel.formats.registry import KERNEL, suffix_of
 from tests.formats.hostile import broken, good
 
 COUNT = 300

@@ -8,7 +8,7 @@ import pytest
 import trimesh
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Folder, Upload
 from tests.formats.bad import GOOD_OBJ, gltf
 from tests.samples import compas_sample

@@ -13,9 +13,10 @@ import pytest
 from pivrel.core.geometry import polygons
 from pivrel.core.geometry.mesh import MeshError
 from pivrel.core.quantity import QuantityError, parse_length
-from pivrel.formats import FormatError, read_model
+from pivrel.formats.bundle import FormatError
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Folder, Upload
-from pivrel.formats.stl import unique_names
+from pivrel.formats.model.stl import unique_names
 from tests.formats import cad
 from tests.formats.bad import gltf, triangle
 
@@ -147,7 +148,7 @@ def test_numbers_that_nobody_types(text):
 
 
 def test_imports_beyond_the_turns_wait_and_none_is_ended(client, upload, monkeypatch):
-    from pivrel.importing import job
+    from pivrel.jobs import model_import as job
 
     turns = threading.BoundedSemaphore(1)
     monkeypatch.setattr(job, "_TURNS", turns)
@@ -165,7 +166,7 @@ def test_imports_beyond_the_turns_wait_and_none_is_ended(client, upload, monkeyp
 
 
 def test_an_import_that_takes_too_long_is_ended_in_a_sentence(client, upload, monkeypatch):
-    from pivrel.importing import job
+    from pivrel.jobs import model_import as job
 
     monkeypatch.setattr(job, "LONGEST_S", 0.0)
     path = f"/api/imports/{upload('/api/imports', {'a.obj': b'v 0 0 0'}).json['id']}"

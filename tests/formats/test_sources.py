@@ -14,19 +14,19 @@ from pygltflib import GLTF2
 from trimesh.visual import TextureVisuals
 from trimesh.visual.material import PBRMaterial, SimpleMaterial
 
-from pivrel.core.finish import Finish
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.mesh import SourceMaterial, SourceTexture
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.uv_scale import uv_scale
 from pivrel.core.picks import Faces
 from pivrel.core.projection import Box
 from pivrel.core.sheet import Material
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
-from pivrel.formats.gltf_data import split_glb
-from pivrel.formats.handover import handover_files
+from pivrel.formats.registry import handover_files
 from pivrel.formats.laid import Look, lay_model
+from pivrel.formats.model.gltf_data import split_glb
 from pivrel.formats.units import Convention
 from pivrel.materials.images import Image
 from pivrel.store import blobs

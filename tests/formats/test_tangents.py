@@ -7,14 +7,14 @@ import numpy as np
 import pytest
 from pygltflib import GLTF2
 
-from pivrel.core.finish import Finish
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import All
 from pivrel.core.projection import Box, Cylindrical
 from pivrel.core.sheet import Material
-from pivrel.formats.gltf_write import write_glb
 from pivrel.formats.laid import Look, lay_model
+from pivrel.formats.model.gltf_write import write_glb
 from pivrel.materials.images import encode
 from tests.browser.test_triplanar_light import SLOPE, mapped_pixel
 from tests.shapes import column, cuboid

@@ -9,7 +9,7 @@ from contextlib import closing
 
 import pytest
 
-from pivrel.cli import main
+from pivrel.cli.main import main
 from pivrel.store import blobs, journal, projects
 from pivrel.store import database as database_module
 from pivrel.store.database import FILE, Database
@@ -84,7 +84,7 @@ def test_somebody_else_writing_is_told_after_a_while(folder, monkeypatch, client
 
 
 def test_a_read_only_folder_and_no_room_for_uploads(client, upload, monkeypatch):
-    from pivrel.importing import job
+    from pivrel.jobs import model_import as job
 
     def full(*_):
         raise OSError(errno.ENOSPC, "No space left on device", "/tmp/x")
@@ -195,7 +195,7 @@ def test_check_names_what_is_lost(folder, capsys):
 
 
 def served(folder, *args):
-    command = [sys.executable, "-m", "pivrel.cli", "serve", "--data", str(folder), *args]
+    command = [sys.executable, "-m", "pivrel.cli.main", "serve", "--data", str(folder), *args]
     return subprocess.run(command, capture_output=True, text=True, timeout=60)
 
 

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from pydantic import BaseModel, TypeAdapter
 
 from pivrel.web import imports, library, picks, placing, projects, quantities, revisions, tape
-from pivrel.web.asked import Based, EditRequest, Marks
+from pivrel.web.wire.asked import Based, EditRequest, Marks
 
 MODELS: dict[str, type[BaseModel]] = {
     "edits.edit": EditRequest,

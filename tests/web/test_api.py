@@ -9,7 +9,7 @@ from io import BytesIO
 import numpy as np
 import pytest
 
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
 from pivrel.recipe import read_recipe
 

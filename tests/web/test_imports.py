@@ -8,7 +8,7 @@ import PIL.Image
 import pytest
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.importing import memory
+from pivrel.jobs import memory
 from pivrel.store import blobs
 from tests.formats import cad
 from tests.formats.bad import BAD, GOOD_OBJ, gltf, triangle

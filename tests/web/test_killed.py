@@ -14,7 +14,7 @@ from pathlib import Path
 
 import pytest
 
-from pivrel.importing import leftovers
+from pivrel.jobs import leftovers
 from pivrel.store.database import Database
 from pivrel.web import server as web_server
 from pivrel.web.app import create_app
@@ -97,7 +97,7 @@ def test_a_hundred_kills_in_the_middle_of_everything(database, tmp_path, monkeyp
         after.step("undo")
     monkeypatch.setattr(tempfile, "tempdir", str(folder))
     assert leftovers.sweep() > 0 and list(folder.glob("pivrel-import-*")) == []
-    assert not [p for p in running("pivrel.importing.worker") if str(folder) in p], (
+    assert not [p for p in running("pivrel.jobs.worker") if str(folder) in p], (
         "readers end with their server"
     )
 

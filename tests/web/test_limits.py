@@ -189,7 +189,7 @@ def test_long_work_waits_for_its_turn_and_too_much_of_it_is_refused(client, cube
 
 
 def test_an_edit_does_not_wait_for_long_work(client, cube):
-    from pivrel.computing import COMPUTING, long_work
+    from pivrel.project.computing import COMPUTING, long_work
 
     cube.lay({"all": True})
     begun, over = threading.Event(), threading.Event()

@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
-from pivrel.core.finish import Finish
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import lay, settle
+from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import All
 from pivrel.core.projection import Cylindrical
 from pivrel.core.sheet import Material

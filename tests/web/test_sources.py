@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from pivrel.core.geometry.mesh import merged
-from pivrel.formats import read_model
+from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
 from pivrel.materials.images import decode
 from pivrel.store import projects
@@ -313,8 +313,8 @@ def test_hand_over_says_what_is_far_from_true_and_why_a_row_covers_nothing(cube,
 
 
 def test_every_format_that_is_read_has_a_memory_factor():
-    from pivrel.formats import READABLE
-    from pivrel.importing.memory import BYTES_A_BYTE, needed
+    from pivrel.formats.registry import READABLE
+    from pivrel.jobs.memory import BYTES_A_BYTE, needed
 
     assert set(READABLE) == set(BYTES_A_BYTE)
     assert needed("new.format", 1 << 20) > 0

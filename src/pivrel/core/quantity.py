@@ -6,6 +6,8 @@ import math
 import re
 from dataclasses import dataclass
 
+from pivrel.errors import InputError
+
 MM_PER_UNIT = {
     "mm": 1.0, "cm": 10.0, "dm": 100.0, "m": 1000.0, "km": 1e6,
     "in": 25.4, '"': 25.4, "″": 25.4, "ft": 304.8, "'": 304.8, "′": 304.8,
@@ -18,7 +20,7 @@ SHARE_PER_UNIT = {"%": 0.01, "x": 1.0}
 _TOKEN = re.compile(r"""\s*(?:(\d+(?:\.\d*)?(?:[eE][+-]?\d+)?|\.\d+)|([A-Za-z°%]+|["'′″])|([-+*/()×÷]))""")
 
 
-class QuantityError(ValueError):
+class QuantityError(InputError):
     """Text that is no number; the message quotes it and says why."""
 
 

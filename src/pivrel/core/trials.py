@@ -2,21 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from pivrel.core.finish import Finish
-from pivrel.core.fitting import Aim, Fit, fit
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import settle
+from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import Figures, measure
+from pivrel.core.phrases import percent
 from pivrel.core.picks import as_faces, resolve
-from pivrel.core.projection import Box, Cylindrical, Planar, Projection, Spherical, Triplanar
-
-CANDIDATES: tuple[Projection, ...] = (
-    Planar(), Box(), Box("wrapped"), Cylindrical(), Spherical(), Triplanar(),
-)  # fmt: skip
-"""From the simplest to the most involved: of two that come out alike the simpler one goes first."""
+from pivrel.core.projection import Aim, Fit, Projection, fit
 
 ALIKE = 0.01
 
@@ -43,15 +38,20 @@ class Trial:
 
 
 def trials(
-    surface: Surface, finish: Finish, aim: Aim, pause: Callable[[], None] = lambda: None
+    surface: Surface,
+    finish: Finish,
+    candidates: Sequence[Projection],
+    aim: Aim,
+    pause: Callable[[], None] = lambda: None,
 ) -> list[Trial]:
-    """The finish by every projection, each on a datum fitted anew to its whole pick, best first.
+    """The finish by each of the candidates, on a datum fitted anew to its whole pick, best first.
 
+    candidates: from the simplest to the most involved: of two that come out alike the simpler one goes first.
     pause: called between one projection and the next, so that others can compute too.
     """
     faces = as_faces(resolve(finish.pick, surface))
     tried = []
-    for at, projection in enumerate(CANDIDATES):
+    for at, projection in enumerate(candidates):
         pause()
         found = fit(surface, faces, projection, aim)
         laid = replace(finish, projection=projection, datum=found.datum, datum_for="pick")
@@ -67,16 +67,10 @@ def advice(found: list[Trial]) -> str | None:
     """What would serve the pick better, in a sentence, where no trial lays enough of it well."""
     if not found or _lies_well(found[0].figures) >= GOOD:
         return None
-    flat = next(t for t in found if isinstance(t.finish.projection, Planar))
-    turned = next(t for t in found if isinstance(t.finish.projection, Cylindrical))
-    served = [(flat.fit.share, f"its largest flat side is {_share(flat.fit.share)} of it")]
-    if turned.fit.share > 0.3 and turned.fit.radius_mm is not None:
-        served.append(
-            (turned.fit.share, f"{_share(turned.fit.share)} lies on one {_round_shape(turned.fit)}")
-        )
-    told = "; ".join(words for share, words in sorted(served, reverse=True) if share > 0.15)
+    served = [told for t in found if (told := t.finish.projection.serves(t.fit)) is not None]
+    best = "; ".join(words for share, words in sorted(served, reverse=True) if share > 0.15)
     return f"No projection lays {GOOD:.0%} of this pick well: divide it, and lay each part by its own" + (
-        f" ({told})." if told else "."
+        f" ({best})." if best else "."
     )
 
 
@@ -98,9 +92,9 @@ def _why(finish: Finish, found: Fit, figures: Figures) -> str:
     area = max(figures.area_m2, 1e-12)
     against = []
     if figures.smeared_m2 / area > 0.005:
-        against.append(f"{_share(figures.smeared_m2 / area)} meets it edge-on and is smeared")
+        against.append(f"{percent(figures.smeared_m2 / area)} meets it edge-on and is smeared")
     if figures.mirrored_m2 / area > 0.005:
-        against.append(f"{_share(figures.mirrored_m2 / area)} is mirrored")
+        against.append(f"{percent(figures.mirrored_m2 / area)} is mirrored")
     if figures.seams_m > 0.005:
         against.append(f"the pattern breaks along {figures.seams_m:.1f} m of seams")
     if figures.true_share > 0.995:
@@ -108,20 +102,12 @@ def _why(finish: Finish, found: Fit, figures: Figures) -> str:
     elif figures.true_share < 0.0005:
         scale = "none of it is true to scale"
     else:
-        scale = f"{_share(figures.true_share)} is true to scale"
-    if isinstance(finish.projection, Cylindrical) and found.share < 0.995 and found.share > 0.3:
-        against.append(f"rolled round the {_share(found.share)} that lie on one {_round_shape(found)}")
+        scale = f"{percent(figures.true_share)} is true to scale"
+    caveat = finish.projection.caveat(found)
+    if caveat is not None:
+        against.append(caveat)
     if figures.joints_m > 0.005:
         against.append(f"joints run on at {figures.joints_m:.1f} m of edges")
-    if isinstance(finish.projection, Triplanar) and figures.seams_m <= 0.005:
+    if finish.projection.blends and figures.seams_m <= 0.005:
         against.append("no seams: three layings are blended where the surface turns")
     return "; ".join([scale, *against])
-
-
-def _round_shape(found: Fit) -> str:
-    return "cone" if found.half_angle_deg > 1 else "cylinder"
-
-
-def _share(share: float) -> str:
-    # Held together, so that a line does not end before the sign.
-    return f"{share * 100:.0f}\u00a0%" if share >= 0.095 else f"{share * 100:.1f}\u00a0%"

@@ -2,47 +2,76 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from functools import partial
-from typing import Any
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
 
-from pivrel import edits
 from pivrel.core.geometry.surface import Surface
 from pivrel.demo import lido, radio
-from pivrel.formats import Imported, read_model
 from pivrel.formats.bundle import Upload
-from pivrel.laid_project import fitted
-from pivrel.project_looks import keep_picture, picture_of
+from pivrel.formats.imported import Imported
+from pivrel.formats.reading import read_model
+from pivrel.project.appearance import keep_picture, picture_of
+from pivrel.project.computing import Computing
+from pivrel.project.edits.base import Before, Edit, FinishEdit
+from pivrel.project.edits.follow_grain import FollowGrain
+from pivrel.project.edits.lay import Lay
+from pivrel.project.edits.run_on import RunOn
+from pivrel.project.edits.turn_to import TurnTo
+from pivrel.project.edits.vary import Vary
+from pivrel.project.facts import model_facts
+from pivrel.project.laid import LaidProject
+from pivrel.recipe import GrainModel, ProjectionModel, VariationModel, changed
+from pivrel.recipe.picks import PartsPick
+from pivrel.recipe.projections.box import BoxModel
+from pivrel.recipe.projections.planar import PlanarModel
 from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
+from pivrel.store.documents import Contents
 from pivrel.store.library import fill_library
-from pivrel.store.projects import Contents, Document
-from pivrel.web.projects import model_facts
 
-BOX: dict[str, Any] = {"kind": "box", "corners": "separate"}
-PLANAR: dict[str, Any] = {"kind": "planar", "backs": "through"}
+BOX = BoxModel(kind="box")
+PLANAR = PlanarModel(kind="planar")
+
+
+@dataclass(frozen=True)
+class DemoFinish:
+    """A finish of a demo project: a material on parts. then: further edits, made on it one after the other."""
+
+    material: str
+    parts: tuple[str, ...]
+    projection: ProjectionModel = BOX
+    then: tuple[Callable[[list[str]], FinishEdit], ...] = ()
+
+
+def _as_boards(finishes: list[str]) -> FinishEdit:
+    return FollowGrain(kind="follow_grain", finishes=finishes, grain=GrainModel(along="length"))
+
+
+def _no_two_alike(finishes: list[str]) -> FinishEdit:
+    return Vary(kind="vary", finishes=finishes, variation=VariationModel(by="board", seed=1))
+
+
+def _running_on(finishes: list[str]) -> FinishEdit:
+    return RunOn(kind="run_on", finishes=finishes, run_on=True)
+
+
+def _upright(finishes: list[str]) -> FinishEdit:
+    return TurnTo(kind="turn_to", finishes=finishes, turn_deg=90.0)
+
 
 # The east wall, the drum, the columns and screen B are left for the newcomer.
-LIDO_FINISHES: list[tuple[str, dict[str, Any], dict[str, Any], dict[str, Any]]] = [
-    ("concrete", {"parts": ["Deck", "Floor", "Step ?", "Pool wall *", "Pool floor"]}, BOX, {}),
-    ("brick", {"parts": ["Wall south", "Wall west", "Wall north"]}, BOX, {}),
-    ("zinc", {"parts": ["Vault outside", "Vault edge *"]}, PLANAR, {}),
-    (
-        "oak",
-        {"parts": ["Screen A *"]},
-        BOX,
-        {"grain": {"along": "length"}, "variation": {"by": "board", "seed": 1}},
-    ),
-    ("terrazzo", {"parts": ["Counter top"]}, BOX, {"run_on": True}),
-]
-RADIO_FINISHES: list[tuple[str, dict[str, Any], dict[str, Any], dict[str, Any]]] = [
-    ("walnut", {"parts": ["Cabinet *"]}, BOX, {"turn_deg": 90.0, "run_on": True}),
-    ("twill", {"parts": ["Front cloth"]}, BOX, {}),
-]
-
-BRACKET_FINISHES: list[tuple[str, dict[str, Any], dict[str, Any], dict[str, Any]]] = [
-    ("zinc", {"parts": ["*Wall plate"]}, BOX, {}),
-]
+LIDO_FINISHES = (
+    DemoFinish("concrete", ("Deck", "Floor", "Step ?", "Pool wall *", "Pool floor")),
+    DemoFinish("brick", ("Wall south", "Wall west", "Wall north")),
+    DemoFinish("zinc", ("Vault outside", "Vault edge *"), PLANAR),
+    DemoFinish("oak", ("Screen A *",), then=(_as_boards, _no_two_alike)),
+    DemoFinish("terrazzo", ("Counter top",), then=(_running_on,)),
+)
+RADIO_FINISHES = (
+    DemoFinish("walnut", ("Cabinet *",), then=(_upright, _running_on)),
+    DemoFinish("twill", ("Front cloth",)),
+)
+BRACKET_FINISHES = (DemoFinish("zinc", ("*Wall plate",)),)
 
 
 def fill(database: Database) -> Iterator[str]:
@@ -70,26 +99,36 @@ def fill(database: Database) -> Iterator[str]:
 
 
 def _project(
-    database: Database, key: str, name: str, imported: Imported, finishes: list[Any], file: tuple[str, bytes]
+    database: Database,
+    key: str,
+    name: str,
+    imported: Imported,
+    finishes: Sequence[DemoFinish],
+    file: tuple[str, bytes],
 ) -> str:
-    mesh = imported.mesh
+    mesh, computing = imported.mesh, Computing()
     surface = Surface(mesh)
-    fit = partial(fitted, surface)
     with database.transaction() as db:
         facts = model_facts(imported, file[0])
         if file[1]:
-            facts["files"] = [blobs.put_original(db, *file)]
+            facts = changed(facts, files=[blobs.put_original(db, *file)])
         project_id = projects.create(db, name, blobs.put_mesh(db, mesh), facts, key)
-        library: dict[str, Document] = projects.library(db)
-        contents = Contents()
-        for material, pick, projection, placed in finishes:
-            contents, _ = edits.lay(contents, library, material, pick, projection, fit)
-            if placed:
-                contents, _ = edits.change(contents, library, [list(contents.finishes)[-1]], placed, fit)
+        project = projects.existing(db, project_id)
+        library = projects.library(db)
+        laid = LaidProject(project.mesh, surface, Contents(), computing)
+
+        def edited(laid: LaidProject, edit: Edit) -> LaidProject:
+            return laid.with_contents(edit.done(Before(project, laid, lambda: library, dict)).contents)
+
+        for finish in finishes:
+            pick = PartsPick(parts=finish.parts)
+            laid = edited(
+                laid, Lay(kind="lay", material=finish.material, pick=pick, projection=finish.projection)
+            )
+            for further in finish.then:
+                laid = edited(laid, further([laid.keys[-1]]))
         # Not by the journal: undo begins with the newcomer's own first edit.
-        journal.carry_out(db, project_id, journal.changes_between(Contents(), contents))
-        project = projects.get(db, project_id)
-        assert project is not None
+        journal.carry_out(db, project_id, journal.changes_between(Contents(), laid.contents))
         # Drawn now, so that the first page does not wait for it.
-        keep_picture(db, project, picture_of(db, project))
+        keep_picture(db, project, picture_of(db, computing, project))
     return f"project: {name} ({len(mesh.part_names)} parts, {len(surface.triangles):,} triangles)"

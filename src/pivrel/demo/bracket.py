@@ -28,7 +28,7 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 from OCP.XCAFDoc import XCAFDoc_ColorSurf, XCAFDoc_DocumentTool
 
-from pivrel.formats.kernel import hush
+from pivrel.formats.model.kernel import hush
 
 PLATE = (60.0, 8.0, 120.0)
 BORE_RADIUS, SINK_RADIUS = 2.6, 5.2

@@ -7,10 +7,12 @@ from pathlib import Path, PurePosixPath
 from typing import Protocol
 from urllib.parse import unquote
 
+from pivrel.errors import InputError
+
 MAX_FILE_BYTES = 2 << 30
 
 
-class FormatError(ValueError):
+class FormatError(InputError):
     """A file that cannot be read or written; the message is one sentence: what, and where."""
 
 

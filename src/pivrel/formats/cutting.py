@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.geometry.clipping import clipped
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
 
@@ -51,8 +52,7 @@ def cut_out(
     """Cuts each sheet's [0, W] x [0, H] out of its faces; later sheets lie over earlier ones.
 
     face_row (F,) and st (C, 2) are what lies beneath. repeats: (rows, 2) mm. Faces that a sheet's
-    outline crosses become triangles and these are clipped (I. Sutherland and G. Hodgman, "Reentrant
-    polygon clipping", Communications of the ACM 17(1), 1974), so the outline is straight within each.
+    outline crosses become triangles and these are clipped, so the outline is straight within each.
     """
     mesh = surface.mesh
     face_row, st = face_row.copy(), st.copy()
@@ -121,26 +121,11 @@ def _split(polygon: Floats, column: int, size: Floats) -> tuple[Floats, list[Flo
             if not len(polygon):
                 break
             height = sign * polygon[:, column + axis] - bound
-            away = _clipped(polygon, -height)
+            away = clipped(polygon, -height)
             if len(away):
                 outside.append(away)
-            polygon = _clipped(polygon, height)
+            polygon = clipped(polygon, height)
     return polygon, outside
-
-
-def _clipped(polygon: Floats, height: Floats) -> Floats:
-    """The part of a convex polygon (N, K) where the height (N,) of its corners is not below zero."""
-    out = []
-    for i in range(len(polygon)):
-        j = (i + 1) % len(polygon)
-        if height[i] >= 0:
-            out.append(polygon[i])
-        if height[i] * height[j] < 0:
-            share = height[i] / (height[i] - height[j])
-            out.append(polygon[i] + share * (polygon[j] - polygon[i]))
-    if len(out) < 3 or not (height > 0).any():
-        return polygon[:0]
-    return np.array(out)
 
 
 def _assembled(surface: Surface, face_row: Ints, st: Floats, pieces: dict[int, list[_Piece]]) -> Cut:

@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
-from pivrel.core.finish import AXES, Finish
 from pivrel.core.geometry.mesh import SourceMaterial
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import BARE, Settled, lay, layers, settle, strongest_axes
-from pivrel.core.picks import as_faces
-from pivrel.core.projection import Triplanar
+from pivrel.core.laying import BARE, strongest_axes
+from pivrel.core.laying.finish import AXES, Finish
+from pivrel.core.schedule import Schedule
 from pivrel.formats.cutting import SingleSheet, cut_out
 from pivrel.materials.images import Image, green_turned
 
@@ -62,45 +61,41 @@ class LaidModel:
 
 
 def lay_model(
-    surface: Surface,
-    finishes: Sequence[Finish],
+    schedule: Schedule,
     looks: Sequence[AxisLooks],
     images: Mapping[str, Image] | None = None,
     image_names: Mapping[str, str] | None = None,
-    settled_of: Callable[[int], Settled] | None = None,
 ) -> LaidModel:
     """Lays every finish on the faces that it covers, and cuts single sheets out.
 
-    images, image_names: of the source materials. settled_of: what is settled of a finish (row), where that is
-    known already.
+    looks: of each finish, in the order of the schedule. images, image_names: of the source materials.
     """
     source = (images or {}, image_names or {})
-    mesh = surface.mesh
-    over = layers(surface, finishes)
+    surface, finishes = schedule.surface, list(schedule.finishes.values())
+    over = schedule.covering().layers
     written, own_looks = list(finishes), [look[0] for look in looks]
     notes = []
-    st = np.full((mesh.corner_count, 2), np.nan)
+    st = np.full((surface.mesh.corner_count, 2), np.nan)
     face_row = over.base.copy()
     sheets: list[SingleSheet] = []
-    for row, finish in enumerate(finishes):
-        single = over.singles.get(row)
-        faces = as_faces(over.base == row if single is None else single)
+    for row, (key, finish) in enumerate(schedule.finishes.items()):
+        faces = schedule.drawn(key)
         if not len(faces):
             continue
-        settled = settled_of(row) if settled_of else settle(surface, finish)
-        laid, corners = lay(surface, finish, faces, settled), surface.corners_of(faces)
+        laid, corners = schedule.final(key), surface.corners_of(faces)
         rows = np.full(len(faces), row, np.int32)
-        if isinstance(finish.projection, Triplanar):
+        if finish.projection.blends:
             notes.append(
-                f"{finish.name}: triplanar is written by the strongest axis of each face, not blended"
+                f"{finish.name}: {finish.projection.kind} is written by the strongest axis of each face, not blended"
             )
+            strongest = strongest_axes(surface, faces, schedule.settled(key))
             for axis in AXES:
                 if finish.axis_materials[axis] is not None:
-                    rows[strongest_axes(surface, faces, settled) == axis] = len(written)
+                    rows[strongest == axis] = len(written)
                     name = f"{finish.name} {'xyz'[axis]}"
                     written.append(replace(finish, name=name, material=finish.material_of(axis)))
                     own_looks.append(looks[row][axis])
-        if single is None:
+        if finish.tile:
             face_row[faces], st[corners] = rows, laid
         else:
             sheets.append(SingleSheet(faces, rows, laid))

@@ -12,9 +12,9 @@ from xml.etree import ElementTree
 from pydantic import ValidationError
 
 from pivrel.formats.bundle import FormatError
-from pivrel.formats.handover import zipped
 from pivrel.formats.laid import safe_file_name
 from pivrel.formats.unzipping import check_sizes
+from pivrel.formats.zipping import zipped
 from pivrel.materials.channels import Channel
 from pivrel.materials.images import Image, green_turned
 from pivrel.recipe import MaterialModel, first_error

@@ -9,13 +9,15 @@ import subprocess
 import sys
 from typing import Literal
 
+from pivrel.errors import InputError
+
 MEMORY_BYTES = 3 << 30
 SECONDS = 60
 """What unpacking the largest image that is opened may take: 400 MB of pixels, a few copies of them, and the
 libraries."""
 
 
-class ImageError(ValueError):
+class ImageError(InputError):
     """Bytes that are no image that can be used; the message says why in one sentence."""
 
 

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from functools import cached_property
 from typing import Annotated, ClassVar, Literal, TypeVar
 
 from pydantic import Field, model_validator
 
-from pivrel.core.finish import Adjustment, Finish
-from pivrel.core.grain import SHEET, Along, GrainRule
+from pivrel.core.laying.finish import Adjustment, Finish
+from pivrel.core.picks import Pick
 from pivrel.core.sheet import Material
-from pivrel.core.variation import By, Variation
+from pivrel.core.sheet.grain import SHEET, Along, GrainRule
+from pivrel.core.sheet.variation import By, Variation
+from pivrel.recipe.datums import DatumModel
 from pivrel.recipe.picks import PickModel
-from pivrel.recipe.projections import DatumModel, ProjectionModel, TriplanarModel
+from pivrel.recipe.projections import ProjectionModel
 from pivrel.recipe.values import Degrees, Factor, Pair, Strict, Triple
 
 T = TypeVar("T")
@@ -89,8 +92,9 @@ class FinishModel(Strict):
             raise ValueError("states both grain_deg and a grain rule; turn_deg counts from the rule")
         if self.datum is not None and self.datum_for != "pick":
             raise ValueError(f"states a datum, but asks for one for each {self.datum_for}; leave one out")
-        if isinstance(self.projection, TriplanarModel) and self.by_face:
-            raise ValueError(f"triplanar blends one sheet over all faces, so it cannot take {self.by_face}")
+        if self.projection.core.blends and self.by_face:
+            kind = self.projection.kind
+            raise ValueError(f"{kind} blends one sheet over all faces, so it cannot take {self.by_face}")
         return self
 
     @property
@@ -107,8 +111,7 @@ class FinishModel(Strict):
     @property
     def axis_materials(self) -> tuple[str, str, str]:
         """The material along x, y and z; the finish's own where the projection names none."""
-        own = self.projection.axis_materials if isinstance(self.projection, TriplanarModel) else (None,) * 3
-        x, y, z = (key or self.material for key in own)
+        x, y, z = (key or self.material for key in self.projection.axis_materials)
         return x, y, z
 
     def for_axes(self, by_material: Mapping[str, T]) -> tuple[T, T, T]:
@@ -121,15 +124,18 @@ class FinishModel(Strict):
         """Every material that the finish names, each once."""
         return list(dict.fromkeys([self.material, *self.axis_materials]))
 
+    @cached_property
+    def core_pick(self) -> Pick:
+        """The pick as the core knows it; a long one is unpacked once."""
+        return self.pick.to_core()
+
     def to_core(self, material: Callable[[str], Material]) -> Finish:
         """The finish, with its materials by their ids."""
-        x = y = z = None
-        if isinstance(self.projection, TriplanarModel):
-            x, y, z = (material(key) if key else None for key in self.projection.axis_materials)
+        x, y, z = (material(key) if key else None for key in self.projection.axis_materials)
         return Finish(
             name=self.name,
             material=material(self.material),
-            pick=self.pick.to_core(),
+            pick=self.core_pick,
             projection=self.projection.to_core(),
             datum=self.datum.to_core() if self.datum else None,
             turn_deg=self.turn_deg,

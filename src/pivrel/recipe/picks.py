@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import binascii
 import zlib
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -78,7 +79,7 @@ def packed_bits(text: str) -> bytes:
     return bits
 
 
-def face_count(faces: list[int] | str) -> int:
+def face_count(faces: Sequence[int] | str) -> int:
     """How many faces a pick by faces names."""
     if isinstance(faces, str):
         return int(np.bitwise_count(np.frombuffer(packed_bits(faces), np.uint8)).sum())
@@ -210,30 +211,28 @@ for _model in (AnyPick, EveryPick, NotPick):
     _model.model_rebuild()
 
 
-def pick_json(pick: picks.Pick) -> dict[str, Any]:
-    """A core pick as recipe JSON."""
+def pick_model(pick: picks.Pick) -> PickModel:
+    """The model of a core pick."""
     match pick:
         case picks.All():
-            return {"all": True}
+            return AllPick(all=True)
         case picks.Parts(globs):
-            return {"parts": list(globs)}
-        case picks.Faces(ids):
-            return {"faces": list(ids)}
-        case picks.FaceBits():
-            return {"faces": packed(pick)}
+            return PartsPick(parts=globs)
+        case picks.Faces() | picks.FaceBits():
+            return FacesPick(faces=packed(pick))
         case picks.Patches(ids):
-            return {"patches": list(ids)}
+            return PatchesPick(patches=ids)
         case picks.Facing(direction, within):
-            return {"facing": list(direction), "within_deg": within}
+            return FacingPick(facing=direction, within_deg=within)
         case picks.Elements(globs):
-            return {"elements": list(globs)}
+            return ElementsPick(elements=globs)
         case picks.Storeys(globs):
-            return {"storeys": list(globs)}
+            return StoreysPick(storeys=globs)
         case picks.Sources(globs):
-            return {"sources": list(globs)}
+            return SourcesPick(sources=globs)
         case picks.AnyOf(inner):
-            return {"any": [pick_json(p) for p in inner]}
+            return AnyPick(any=tuple(pick_model(p) for p in inner))
         case picks.Every(inner):
-            return {"every": [pick_json(p) for p in inner]}
+            return EveryPick(every=tuple(pick_model(p) for p in inner))
         case picks.Not(inner):
-            return {"not": pick_json(inner)}
+            return NotPick(not_=pick_model(inner))

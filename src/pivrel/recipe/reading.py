@@ -7,13 +7,14 @@ from typing import Any, Literal
 
 from pydantic import ValidationError, model_validator
 
-from pivrel.core.finish import Finish
+from pivrel.core.laying.finish import Finish
+from pivrel.errors import InputError
 from pivrel.recipe.finishes import FinishModel
 from pivrel.recipe.materials import MaterialModel
 from pivrel.recipe.values import Strict
 
 
-class RecipeError(ValueError):
+class RecipeError(InputError):
     """A recipe that breaks a rule; the message is one sentence: where, and what."""
 
 

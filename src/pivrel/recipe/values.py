@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any, TypeVar
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
@@ -13,6 +13,15 @@ class Strict(BaseModel):
     """Unknown keys and numbers that are not finite are errors."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+
+
+M = TypeVar("M", bound=BaseModel)
+
+
+def changed(model: M, **fields: Any) -> M:
+    """The model with other values in some fields, checked as a whole. ValidationError where it breaks a rule."""
+    held = {name: getattr(model, name) for name in type(model).model_fields}
+    return type(model).model_validate({**held, **fields})
 
 
 Number = Annotated[float, Field(ge=-10 * REACH_MM, le=10 * REACH_MM)]

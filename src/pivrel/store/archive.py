@@ -15,14 +15,15 @@ from typing import Any, Literal
 from pydantic import Field, ValidationError
 
 from pivrel.core.geometry.mesh import MeshError, checked, within_reach
+from pivrel.errors import InputError
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.unzipping import check_sizes
 from pivrel.materials.images import ImageError, check_kept
 from pivrel.recipe import first_error
 from pivrel.store import blobs, journal, projects, uses
-from pivrel.store.bodies import BODIES, Body, ModelBody, ModelFacts
-from pivrel.store.database import now
-from pivrel.store.projects import Document
+from pivrel.store.connection import Connection
+from pivrel.store.documents import Body, Document, ModelBody, ModelFacts, body_of
+from pivrel.store.times import now
 
 SUFFIX = ".pivrel"
 
@@ -35,7 +36,7 @@ BROKEN = (
 """What reading a broken ZIP, or arrays from one, may raise."""
 
 
-class ArchiveError(ValueError):
+class ArchiveError(InputError):
     """A project file that cannot be opened; the message says why in one sentence."""
 
 
@@ -49,7 +50,11 @@ class DocumentRow(Body):
 
     def check(self) -> None:
         """ValidationError where the body is not what its kind says."""
-        BODIES[self.kind].model_validate(self.body)
+        body_of(self.kind, self.body)
+
+    def document(self) -> Document[Any]:
+        """The document, checked; ValidationError where its body is not what its kind says."""
+        return Document(self.key, self.position, body_of(self.kind, self.body))
 
     def images(self) -> list[str]:
         """The hashes of the images that the body names."""
@@ -110,7 +115,7 @@ class ProjectFile(Body):
         on = sorted((row for row in self.journal if row.seq > self.cursor), key=lambda row: row.seq)
         steps: tuple[tuple[list[JournalRow], journal.Side], ...] = ((back, "before"), (on, "after"))
         for rows, side in steps:
-            there = {(d.kind, d.key): Document(d.key, d.position, d.body) for d in self.documents}
+            there = {(d.kind, d.key): d.document() for d in self.documents}
             for change in (change for row in rows for change in row.stated):
                 name = change["kind"], change["key"]
                 document = journal.side_of(change, side, there.get(name))
@@ -120,7 +125,7 @@ class ProjectFile(Body):
                 there[name] = document
                 out.append(
                     DocumentRow(
-                        kind=name[0], key=document.key, position=document.position, body=document.body
+                        kind=name[0], key=document.key, position=document.position, body=document.fields
                     )
                 )
         return out
@@ -132,7 +137,7 @@ def _models_of(stated: ProjectFile, rows: list[DocumentRow]) -> list[ModelBody]:
     return [now_there, *(m for row in rows for m in row.models())]
 
 
-def pack(db: sqlite3.Connection, project_id: int) -> bytes:
+def pack(db: Connection, project_id: int) -> bytes:
     """The file of a project, with its undo history. LostBytesError where something of it is missing."""
     project = projects.get(db, project_id)
     if project is None:
@@ -140,7 +145,7 @@ def pack(db: sqlite3.Connection, project_id: int) -> bytes:
     rows = db.execute("SELECT kind, key, position, body FROM document WHERE project_id = ?", (project_id,))
     documents = [DocumentRow(**{**dict(r), "body": json.loads(r["body"])}) for r in rows]
     stated = ProjectFile(
-        pivrel=2, name=project.name, mesh=project.mesh, model=ModelFacts(**project.model), cursor=project.cursor,
+        pivrel=2, name=project.name, mesh=project.mesh, model=project.model, cursor=project.cursor,
         documents=documents,
     )  # fmt: skip
     out = BytesIO()
@@ -223,18 +228,18 @@ def _check_blobs(
         check_kept(held[sha256], sha256[:12])
 
 
-def add(db: sqlite3.Connection, unpacked: Unpacked) -> int:
+def add(db: Connection, unpacked: Unpacked) -> int:
     """A new project from what a project file holds; its id. ArchiveError where its rows contradict each other."""
     stated = unpacked.stated
     for data in unpacked.blobs.values():
         blobs.put(db, data)
     try:
-        project_id = projects.create(db, stated.name, stated.mesh, stated.model.model_dump())
+        project_id = projects.create(db, stated.name, stated.mesh, stated.model)
         twice = Counter((d.kind, d.key) for d in stated.documents).most_common(1)
         if twice and twice[0][1] > 1:
             raise ArchiveError("project.json names a document twice")
         for d in stated.documents:
-            projects.put_document(db, project_id, d.kind, Document(d.key, d.position, d.body))
+            projects.put_document(db, project_id, d.kind, d.document())
         for row in stated.journal:
             journal.put_row(db, project_id, row.seq, row.label, row.stated, row.at or now())
         db.execute("UPDATE project SET cursor = ? WHERE id = ?", (stated.cursor, project_id))

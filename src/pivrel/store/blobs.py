@@ -5,8 +5,8 @@ from __future__ import annotations
 import hashlib
 import json
 import re
-import sqlite3
 import zipfile
+from collections.abc import Mapping
 from dataclasses import asdict
 from io import BytesIO
 from typing import Any
@@ -16,10 +16,12 @@ import numpy as np
 from pivrel.core.geometry.exact import ExactSurface
 from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial, SourceTexture
 from pivrel.materials.images import Image, mime_of
+from pivrel.store.connection import Connection
+from pivrel.store.documents import OriginalFile
 from pivrel.store.errors import LostBytesError
 
 
-def put(db: sqlite3.Connection, data: bytes) -> str:
+def put(db: Connection, data: bytes) -> str:
     """Keeps the bytes and returns their SHA-256 in hexadecimal.
 
     Whoever puts them notes in the same transaction what refers to them (`uses`), or they are gone at its end.
@@ -29,12 +31,12 @@ def put(db: sqlite3.Connection, data: bytes) -> str:
     return sha256
 
 
-def put_original(db: sqlite3.Connection, name: str, data: bytes) -> dict[str, Any]:
+def put_original(db: Connection, name: str, data: bytes) -> OriginalFile:
     """Keeps a file as it came in; what a model's facts say of it."""
-    return {"name": name, "sha256": put(db, data), "bytes": len(data)}
+    return OriginalFile(name=name, sha256=put(db, data), bytes=len(data))
 
 
-def find(db: sqlite3.Connection, sha256: str) -> bytes | None:
+def find(db: Connection, sha256: str) -> bytes | None:
     """The bytes of a hash, or None where there are none. LostBytesError where they are not what was kept."""
     row = db.execute("SELECT data FROM blob WHERE sha256 = ?", (sha256,)).fetchone()
     if row is None:
@@ -48,7 +50,7 @@ def find(db: sqlite3.Connection, sha256: str) -> bytes | None:
     return data
 
 
-def get(db: sqlite3.Connection, sha256: str) -> bytes:
+def get(db: Connection, sha256: str) -> bytes:
     """The bytes of a hash that something refers to. LostBytesError where they are missing or changed."""
     data = find(db, sha256)
     if data is None:
@@ -59,17 +61,17 @@ def get(db: sqlite3.Connection, sha256: str) -> bytes:
     return data
 
 
-def put_images(db: sqlite3.Connection, images: dict[str, Image]) -> dict[str, str]:
+def put_images(db: Connection, images: dict[str, Image]) -> dict[str, str]:
     """Keeps a material's images; the hash of each by channel."""
     return {channel: put(db, image.data) for channel, image in images.items()}
 
 
-def get_images(db: sqlite3.Connection, hashes: dict[str, str]) -> dict[str, Image]:
+def get_images(db: Connection, hashes: Mapping[Any, str]) -> dict[str, Image]:
     """A material's images by channel; LostBytesError where one is missing."""
     return {channel: get_image(db, sha256) for channel, sha256 in hashes.items()}
 
 
-def get_image(db: sqlite3.Connection, sha256: str) -> Image:
+def get_image(db: Connection, sha256: str) -> Image:
     """The image of a hash. LostBytesError where it is missing, or no image."""
     image = as_image(get(db, sha256))
     if image is None:
@@ -85,7 +87,7 @@ def as_image(data: bytes) -> Image | None:
     return Image(data, mime) if mime else None
 
 
-def put_mesh(db: sqlite3.Connection, mesh: Mesh) -> str:
+def put_mesh(db: Connection, mesh: Mesh) -> str:
     """Keeps a mesh; its content hash."""
     return put(db, mesh_data(mesh))
 
@@ -114,7 +116,7 @@ def mesh_data(mesh: Mesh) -> bytes:
     return out.getvalue()
 
 
-def get_mesh(db: sqlite3.Connection, sha256: str) -> Mesh:
+def get_mesh(db: Connection, sha256: str) -> Mesh:
     """The mesh of this hash."""
     return read_mesh(get(db, sha256))
 

@@ -6,10 +6,11 @@ import sqlite3
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import UTC, datetime
 from pathlib import Path
 
+from pivrel.core.cache import BoundedCache
 from pivrel.store import uses
+from pivrel.store.connection import Connection
 from pivrel.store.errors import BusyError, StorageError, told
 from pivrel.store.migrating import NEWEST, migrate, version_of
 
@@ -32,8 +33,9 @@ class Database:
 
     def __init__(self, folder: Path) -> None:
         self.path = folder / FILE
+        self._parsed = BoundedCache(32 << 20)
         self._own = threading.local()
-        self._open: list[sqlite3.Connection] = []
+        self._open: list[Connection] = []
         self._opening = threading.Lock()
         with self._telling():
             folder.mkdir(parents=True, exist_ok=True)
@@ -53,12 +55,15 @@ class Database:
         if db.execute("PRAGMA auto_vacuum").fetchone()[0] != INCREMENTAL:
             self.compact()
 
-    def _connection(self) -> sqlite3.Connection:
+    def _connection(self) -> Connection:
         if hasattr(self._own, "db"):
-            held: sqlite3.Connection = self._own.db
+            held: Connection = self._own.db
             return held
         # Closed by `close`, which the thread that opened it need not be the one to call.
-        db = sqlite3.connect(self.path, timeout=WAIT_S, isolation_level=None, check_same_thread=False)
+        db = sqlite3.connect(
+            self.path, timeout=WAIT_S, isolation_level=None, check_same_thread=False, factory=Connection
+        )
+        db.parsed = self._parsed
         try:
             db.row_factory = sqlite3.Row
             # FULL: what was confirmed survives a power cut too, for one fsync an edit.
@@ -90,7 +95,7 @@ class Database:
             raise sentence from error
 
     @contextmanager
-    def transaction(self) -> Iterator[sqlite3.Connection]:
+    def transaction(self) -> Iterator[Connection]:
         """A connection within one write transaction: all of it is kept, or nothing.
 
         Bytes that nothing refers to at its end are deleted, and their room is given back to the disk.
@@ -110,7 +115,7 @@ class Database:
                 _give_back(db)
 
     @contextmanager
-    def reading(self) -> Iterator[sqlite3.Connection]:
+    def reading(self) -> Iterator[Connection]:
         """A connection that sees one state throughout."""
         with self._telling():
             db = self._connection()
@@ -178,7 +183,7 @@ def _refuse_newer(path: Path, version: int) -> None:
         )
 
 
-def _give_back(db: sqlite3.Connection) -> None:
+def _give_back(db: Connection) -> None:
     """Gives empty pages back to the disk. Where somebody else writes just now, the next one does it."""
     try:
         # A script, which is stepped to its end: `execute` stops after the first page.
@@ -186,8 +191,3 @@ def _give_back(db: sqlite3.Connection) -> None:
     except sqlite3.OperationalError as error:
         if not isinstance(told(error, ""), BusyError):
             raise
-
-
-def now() -> str:
-    """The time as it is stored: UTC, to the second."""
-    return datetime.now(UTC).isoformat(timespec="seconds")

@@ -5,12 +5,15 @@ from __future__ import annotations
 import errno
 import sqlite3
 from pathlib import Path
+from typing import ClassVar
+
+from pivrel.errors import PivrelError
 
 
-class StorageError(Exception):
-    """The data folder cannot be used as asked; the message is for the artist. status: for an answer over HTTP."""
+class StorageError(PivrelError):
+    """The data folder cannot be used as asked."""
 
-    status = 500
+    status: ClassVar[int] = 500
 
 
 class LostBytesError(StorageError):
@@ -20,13 +23,13 @@ class LostBytesError(StorageError):
 class FullError(StorageError):
     """There is no room left."""
 
-    status = 507
+    status: ClassVar[int] = 507
 
 
 class BusyError(StorageError):
     """Somebody else holds what is asked for; asking again helps."""
 
-    status = 503
+    status: ClassVar[int] = 503
 
 
 FULL = "there is no room left on the disk of {where}; nothing was changed. Make room and try again"

@@ -3,33 +3,41 @@
 from __future__ import annotations
 
 import json
-import sqlite3
 from collections.abc import Container
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
+from pivrel.errors import PivrelError
 from pivrel.store import uses
-from pivrel.store.database import now
-from pivrel.store.projects import (
-    HELD_AS,
+from pivrel.store.connection import Connection
+from pivrel.store.documents import (
+    DOCUMENTS,
     Contents,
     Document,
-    Project,
-    put_document,
-    put_model,
+    ModelBody,
+    ModelFacts,
+    body_of,
+    read_document,
 )
+from pivrel.store.projects import Project, put_document, put_model
+from pivrel.store.times import now
 
 
-class OutdatedError(Exception):
+class OutdatedError(PivrelError):
     """A write that was based on an older revision; `since` says what has changed meanwhile."""
 
+    status: ClassVar[int] = 409
+
     def __init__(self, revision: int, since: list[str]) -> None:
-        super().__init__(f"the project is at revision {revision} now")
+        changes = "; ".join(since)
+        super().__init__(f"the project was changed elsewhere meanwhile ({changes}); nothing was overwritten")
         self.revision, self.since = revision, since
 
 
-class NothingToDoError(Exception):
+class NothingToDoError(PivrelError):
     """Undo or redo with no edit left on that side."""
+
+    status: ClassVar[int] = 409
 
 
 Side = Literal["before", "after"]
@@ -41,14 +49,14 @@ class Change:
 
     kind: str
     key: str
-    before: Document | None
-    after: Document | None
+    before: Document[Any] | None
+    after: Document[Any] | None
 
 
 def changes_between(before: Contents, after: Contents) -> list[Change]:
     """What an edit changed, document by document."""
     out = []
-    for kind in HELD_AS:
+    for kind in DOCUMENTS:
         old, new = before.of(kind), after.of(kind)
         for key in dict.fromkeys([*old, *new]):
             if old.get(key) != new.get(key):
@@ -56,13 +64,13 @@ def changes_between(before: Contents, after: Contents) -> list[Change]:
     return out
 
 
-def model_change(before: Project, mesh: str, model: dict[str, Any]) -> Change:
+def model_change(before: Project, mesh: str, model: ModelFacts) -> Change:
     """The change that gives a project another model."""
-    was = Document("model", 0, {"mesh": before.mesh, "model": before.model})
-    return Change("model", "model", was, Document("model", 0, {"mesh": mesh, "model": model}))
+    was = Document("model", 0, ModelBody(mesh=before.mesh, model=before.model))
+    return Change("model", "model", was, Document("model", 0, ModelBody(mesh=mesh, model=model)))
 
 
-def write(db: sqlite3.Connection, project_id: int, revision: int, label: str, changes: list[Change]) -> None:
+def write(db: Connection, project_id: int, revision: int, label: str, changes: list[Change]) -> None:
     """Carries out an edit based on `revision` and journals it; edits that were undone are dropped."""
     cursor = check_based(db, project_id, revision)
     db.execute("DELETE FROM journal WHERE project_id = ? AND seq > ?", (project_id, cursor))
@@ -72,7 +80,7 @@ def write(db: sqlite3.Connection, project_id: int, revision: int, label: str, ch
 
 
 def put_row(
-    db: sqlite3.Connection, project_id: int, seq: int, label: str, changes: list[dict[str, Any]], at: str
+    db: Connection, project_id: int, seq: int, label: str, changes: list[dict[str, Any]], at: str
 ) -> None:
     """Adds a row to the journal; changes as `stated` has them."""
     db.execute(
@@ -82,11 +90,12 @@ def put_row(
     uses.note(db, "journal_blob", {"project_id": project_id, "seq": seq}, uses.of_changes(changes))
 
 
-ASIDE = ("pick_set", "view")
-"""Kinds of documents that change nothing of the result: no edit of the journal brings or takes them."""
+def is_aside(kind: str) -> bool:
+    """Whether documents of a kind change nothing of the result: no edit of the journal brings or takes them."""
+    return kind in DOCUMENTS and DOCUMENTS[kind].aside
 
 
-def keep_aside(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> None:
+def keep_aside(db: Connection, project_id: int, changes: list[Change]) -> None:
     """Carries out changes of views and kept picks: outside the journal, so that undo is for the result.
 
     What is taken away is remembered, to be taken back.
@@ -98,7 +107,7 @@ def keep_aside(db: sqlite3.Connection, project_id: int, changes: list[Change]) -
     db.execute("UPDATE project SET aside = aside + 1 WHERE id = ?", (project_id,))
 
 
-def take_back(db: sqlite3.Connection, project_id: int, kind: str, key: str) -> str:
+def take_back(db: Connection, project_id: int, kind: str, key: str) -> str:
     """Brings back a view or a pick that was forgotten; its name. NothingToDoError where none was."""
     row = db.execute(
         "SELECT position, body FROM forgotten WHERE project_id = ? AND kind = ? AND key = ?",
@@ -113,14 +122,14 @@ def take_back(db: sqlite3.Connection, project_id: int, kind: str, key: str) -> s
     free = key
     while free in taken:
         free = f"{key[0]}{int(free[1:]) + 1}"
-    body = json.loads(row["body"])
-    carry_out(db, project_id, [Change(kind, free, None, Document(free, row["position"], body))])
+    document = Document(free, row["position"], body_of(kind, json.loads(row["body"])))
+    carry_out(db, project_id, [Change(kind, free, None, document)])
     db.execute("DELETE FROM forgotten WHERE project_id = ? AND kind = ? AND key = ?", (project_id, kind, key))
     db.execute("UPDATE project SET aside = aside + 1 WHERE id = ?", (project_id,))
-    return str(body["name"])
+    return str(document.fields["name"])
 
 
-def undo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
+def undo(db: Connection, project_id: int, revision: int) -> str:
     """Takes the last edit back; its label."""
     cursor = check_based(db, project_id, revision)
     label, rows = _journalled(db, project_id, cursor, "undo")
@@ -129,7 +138,7 @@ def undo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     return label
 
 
-def redo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
+def redo(db: Connection, project_id: int, revision: int) -> str:
     """Carries the edit out again that was last taken back; its label."""
     cursor = check_based(db, project_id, revision)
     label, rows = _journalled(db, project_id, cursor + 1, "redo")
@@ -138,7 +147,7 @@ def redo(db: sqlite3.Connection, project_id: int, revision: int) -> str:
     return label
 
 
-def neighbours(db: sqlite3.Connection, project_id: int, cursor: int) -> tuple[str | None, str | None]:
+def neighbours(db: Connection, project_id: int, cursor: int) -> tuple[str | None, str | None]:
     """The labels of what undo and redo would do."""
     rows = db.execute(
         "SELECT seq, label FROM journal WHERE project_id = ? AND seq IN (?, ?)",
@@ -148,7 +157,7 @@ def neighbours(db: sqlite3.Connection, project_id: int, cursor: int) -> tuple[st
     return labels.get(cursor), labels.get(cursor + 1)
 
 
-def check_based(db: sqlite3.Connection, project_id: int, revision: int) -> int:
+def check_based(db: Connection, project_id: int, revision: int) -> int:
     """The journal's cursor. OutdatedError where the project has moved on since `revision`."""
     row = db.execute("SELECT revision, cursor FROM project WHERE id = ?", (project_id,)).fetchone()
     if row["revision"] != revision:
@@ -160,9 +169,7 @@ def check_based(db: sqlite3.Connection, project_id: int, revision: int) -> int:
     return int(row["cursor"])
 
 
-def _journalled(
-    db: sqlite3.Connection, project_id: int, seq: int, what: str
-) -> tuple[str, list[dict[str, Any]]]:
+def _journalled(db: Connection, project_id: int, seq: int, what: str) -> tuple[str, list[dict[str, Any]]]:
     row = db.execute(
         "SELECT label, changes FROM journal WHERE project_id = ? AND seq = ?", (project_id, seq)
     ).fetchone()
@@ -180,34 +187,34 @@ def stated(change: Change) -> dict[str, Any]:
     out: dict[str, Any] = {"kind": change.kind, "key": change.key}
     if before is None or after is None or change.kind == "model":
         return {**out, "before": fields_of(before), "after": fields_of(after)}
-    same = {k for k, v in before.body.items() if k in after.body and after.body[k] == v}
+    same = {k for k, v in before.fields.items() if k in after.fields and after.fields[k] == v}
     return {**out, "before": fields_of(before, same), "after": fields_of(after, same), "partial": True}
 
 
-def fields_of(document: Document | None, but: Container[str] = ()) -> dict[str, Any] | None:
+def fields_of(document: Document[Any] | None, but: Container[str] = ()) -> dict[str, Any] | None:
     """Key, position and body of a document, without some fields of the body."""
     if document is None:
         return None
-    body = {k: v for k, v in document.body.items() if k not in but}
+    body = {k: v for k, v in document.fields.items() if k not in but}
     return {"key": document.key, "position": document.position, "body": body}
 
 
-def side_of(row: dict[str, Any], side: Side, there: Document | None) -> Document | None:
+def side_of(row: dict[str, Any], side: Side, there: Document[Any] | None) -> Document[Any] | None:
     """The document that a change of the journal leads to on one of its sides, from the one that is there."""
     wanted = row[side]
     if wanted is None or not row.get("partial"):
-        return Document(**wanted) if wanted else None
+        if not wanted:
+            return None
+        return Document(wanted["key"], wanted["position"], body_of(row["kind"], wanted["body"]))
     if there is None:
         # A view or a pick that was forgotten meanwhile.
         return None
     changed = {*row["before"]["body"], *row["after"]["body"]}
-    body = {k: v for k, v in there.body.items() if k not in changed}
-    return Document(row["key"], wanted["position"], body | wanted["body"])
+    body = {k: v for k, v in there.fields.items() if k not in changed}
+    return Document(row["key"], wanted["position"], body_of(row["kind"], body | wanted["body"]))
 
 
-def _changes_towards(
-    db: sqlite3.Connection, project_id: int, rows: list[dict[str, Any]], side: Side
-) -> list[Change]:
+def _changes_towards(db: Connection, project_id: int, rows: list[dict[str, Any]], side: Side) -> list[Change]:
     """The changes of a journal row towards one of its sides, as far as what they change is still there.
 
     A view or a kept pick is changed, but neither brought nor taken.
@@ -218,16 +225,16 @@ def _changes_towards(
             "SELECT key, position, body FROM document WHERE project_id = ? AND kind = ? AND key = ?",
             (project_id, row["kind"], row["key"]),
         ).fetchone()
-        there = Document(found["key"], found["position"], json.loads(found["body"])) if found else None
+        there = read_document(db, row["kind"], *found) if found else None
         towards = side_of(row, side, there)
-        if row["kind"] in ASIDE and (there is None or towards is None):
+        if is_aside(row["kind"]) and (there is None or towards is None):
             continue
         if there is not None or towards is not None:
             out.append(Change(row["kind"], row["key"], there, towards))
     return out
 
 
-def carry_out(db: sqlite3.Connection, project_id: int, changes: list[Change]) -> None:
+def carry_out(db: Connection, project_id: int, changes: list[Change]) -> None:
     """Brings a project's documents to the state after the changes, without a journal row.
 
     The model of a project counts as a document of the kind "model", which is always there.
@@ -235,7 +242,7 @@ def carry_out(db: sqlite3.Connection, project_id: int, changes: list[Change]) ->
     for change in changes:
         if change.kind == "model":
             assert change.after is not None
-            put_model(db, project_id, **change.after.body)
+            put_model(db, project_id, change.after.body.mesh, change.after.body.model)
         elif change.after is None:
             db.execute(
                 "DELETE FROM document WHERE project_id = ? AND kind = ? AND key = ?",
@@ -245,7 +252,7 @@ def carry_out(db: sqlite3.Connection, project_id: int, changes: list[Change]) ->
             put_document(db, project_id, change.kind, change.after)
 
 
-def _advance(db: sqlite3.Connection, project_id: int, label: str, cursor: int) -> None:
+def _advance(db: Connection, project_id: int, label: str, cursor: int) -> None:
     db.execute(
         "UPDATE project SET revision = revision + 1, cursor = ?, used_at = ? WHERE id = ?",
         (cursor, now(), project_id),

@@ -5,11 +5,13 @@ from __future__ import annotations
 import json
 from collections.abc import Iterator
 from dataclasses import asdict
-from typing import Any
+from typing import Any, cast
 
+from pivrel.materials.channels import Channel
 from pivrel.materials.library import KEYS, RECIPES, make
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
+from pivrel.store.documents import LibraryBody
 
 
 def said_of(key: str) -> dict[str, Any]:
@@ -36,21 +38,22 @@ def fill_library(database: Database) -> Iterator[str]:
         if key in there:
             # A library of an earlier version knows nothing of joints; its images stay as they are.
             stated = said_of(key)
-            if there[key].body.items() >= stated.items():
+            held = there[key].body.model_dump(mode="json")
+            if held.items() >= stated.items():
                 continue
             with database.transaction() as db:
-                projects.put_library(db, key, position, {**there[key].body, **stated})
-            yield f"material: {there[key].body['name']}, brought up to date"
+                projects.put_library(db, key, position, LibraryBody(**{**held, **stated}))
+            yield f"material: {there[key].body.name}, brought up to date"
             continue
         material = make(key)
         with database.transaction() as db:
-            body = {
-                "name": material.name,
-                "repeat_mm": list(material.repeat_mm),
-                "metallic": material.metallic,
-                "use": material.use,
-                "images": blobs.put_images(db, material.images),
+            body = LibraryBody(
+                name=material.name,
+                repeat_mm=material.repeat_mm,
+                metallic=material.metallic,
+                use=material.use,
+                images={cast(Channel, c): sha for c, sha in blobs.put_images(db, material.images).items()},
                 **said_of(key),
-            }
+            )
             projects.put_library(db, key, position, body)
         yield f"material: {material.name}"

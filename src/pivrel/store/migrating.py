@@ -9,9 +9,10 @@ from importlib import resources
 from typing import Any
 
 from pivrel.core.picks import LONG
-from pivrel.recipe import pick_json
+from pivrel.recipe import pick_model
 from pivrel.recipe.picks import FacesPick
 from pivrel.store import uses
+from pivrel.store.connection import Connection
 
 _FOLDER = resources.files("pivrel.store") / "migrations"
 _SCRIPTS = {int(f.name.split("_")[0]): f for f in _FOLDER.iterdir() if f.name.endswith(".sql")}
@@ -19,12 +20,12 @@ _SCRIPTS = {int(f.name.split("_")[0]): f for f in _FOLDER.iterdir() if f.name.en
 NEWEST = max(_SCRIPTS)
 
 
-def version_of(db: sqlite3.Connection) -> int:
+def version_of(db: Connection) -> int:
     """The number of the last script that the file has seen."""
     return int(db.execute("PRAGMA user_version").fetchone()[0])
 
 
-def migrate(db: sqlite3.Connection) -> None:
+def migrate(db: Connection) -> None:
     """Runs the numbered scripts that this file has not seen yet, within the caller's transaction."""
     for number in sorted(n for n in _SCRIPTS if n > version_of(db)):
         # executescript would commit first, so the statements run one by one.
@@ -45,7 +46,7 @@ def _statements(script: str) -> Iterator[str]:
             statement = ""
 
 
-def _note_uses(db: sqlite3.Connection) -> None:
+def _note_uses(db: Connection) -> None:
     """Writes down what the rows of an earlier version refer to, and packs their long picks.
 
     Bytes that an earlier version has lost are not noted; `pivrel check` names them.
@@ -85,9 +86,9 @@ def _packed(stated: Any) -> Any:
         return stated
     faces = stated.get("faces")
     if len(stated) == 1 and isinstance(faces, list) and len(faces) > LONG:
-        return pick_json(FacesPick.model_validate(stated).to_core())
+        return pick_model(FacesPick.model_validate(stated).to_core()).model_dump(mode="json")
     return {key: _packed(value) for key, value in stated.items()}
 
 
-_THEN: dict[int, Callable[[sqlite3.Connection], None]] = {4: _note_uses}
+_THEN: dict[int, Callable[[Connection], None]] = {4: _note_uses}
 """What a script cannot say in SQL."""

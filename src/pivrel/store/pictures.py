@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import sqlite3
+from pivrel.store.connection import Connection
 
 
-def get(db: sqlite3.Connection, project_id: int, revision: int) -> bytes | None:
+def get(db: Connection, project_id: int, revision: int) -> bytes | None:
     """JPEG bytes, or None where none was drawn of this revision."""
     row = db.execute(
         "SELECT data FROM project_picture WHERE project_id = ? AND revision = ?", (project_id, revision)
@@ -13,7 +13,7 @@ def get(db: sqlite3.Connection, project_id: int, revision: int) -> bytes | None:
     return bytes(row["data"]) if row else None
 
 
-def put(db: sqlite3.Connection, project_id: int, revision: int, data: bytes) -> None:
+def put(db: Connection, project_id: int, revision: int, data: bytes) -> None:
     """Keeps a picture in the place of an older one."""
     db.execute(
         "INSERT INTO project_picture (project_id, revision, data) VALUES (?, ?, ?) "

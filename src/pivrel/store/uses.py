@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import sqlite3
 from collections.abc import Iterable
 from typing import Any
 
+from pivrel.store.connection import Connection
 from pivrel.store.errors import LostBytesError
 
 
@@ -34,7 +34,7 @@ def of_changes(changes: Iterable[dict[str, Any]]) -> set[str]:
     return out
 
 
-def note(db: sqlite3.Connection, table: str, owner: dict[str, Any], hashes: Iterable[str]) -> None:
+def note(db: Connection, table: str, owner: dict[str, Any], hashes: Iterable[str]) -> None:
     """Writes down what a row refers to, in place of what was noted before.
 
     table: `document_blob` and the like; owner: the columns that name the row. LostBytesError for bytes that
@@ -53,7 +53,7 @@ def note(db: sqlite3.Connection, table: str, owner: dict[str, Any], hashes: Iter
         db.execute(f"INSERT INTO {table} ({columns}) VALUES ({places})", (*owner.values(), sha256))
 
 
-def of_project(db: sqlite3.Connection, project_id: int) -> list[str]:
+def of_project(db: Connection, project_id: int) -> list[str]:
     """The hashes of all that a project refers to, its undo history included."""
     rows = db.execute(
         "SELECT sha256 FROM project_blob WHERE project_id = ?1 "
@@ -64,7 +64,7 @@ def of_project(db: sqlite3.Connection, project_id: int) -> list[str]:
     return [row["sha256"] for row in rows]
 
 
-def collect(db: sqlite3.Connection) -> int:
+def collect(db: Connection) -> int:
     """Deletes the bytes that nothing refers to; how many."""
     return db.execute(
         "DELETE FROM blob WHERE sha256 IN (SELECT sha256 FROM blob EXCEPT SELECT sha256 FROM blob_use)"

@@ -6,26 +6,22 @@ from pathlib import Path
 from tempfile import gettempdir
 from typing import Any
 
-from flask import Flask, Response, abort, jsonify, send_from_directory
+from flask import Flask, Response, jsonify, send_from_directory
 from flask.json.provider import DefaultJSONProvider
 from pydantic import ValidationError
 from werkzeug.exceptions import BadRequest, HTTPException, RequestEntityTooLarge
 from werkzeug.routing import IntegerConverter, Map
 
-from pivrel.core.fitting import FitError
-from pivrel.core.geometry.frames import FrameError
-from pivrel.core.moves import SetOutError
-from pivrel.core.picks import PickError
-from pivrel.core.quantity import QuantityError
-from pivrel.edits import EditError
-from pivrel.formats.bundle import FormatError
-from pivrel.materials.images import ImageError
+from pivrel.errors import NotFoundError, PivrelError
+from pivrel.project.computing import Computing
 from pivrel.recipe import first_error
-from pivrel.store.archive import ArchiveError
 from pivrel.store.database import Database
-from pivrel.store.errors import StorageError, told
-from pivrel.store.journal import NothingToDoError, OutdatedError
-from pivrel.web import (
+from pivrel.store.errors import told
+from pivrel.store.journal import OutdatedError
+from pivrel.web.context import Service
+from pivrel.web.guard import Door, keep_door
+from pivrel.web.log import log_failures
+from pivrel.web.routes import (
     edits,
     geometry,
     handover,
@@ -41,8 +37,8 @@ from pivrel.web import (
     sources,
     tape,
 )
-from pivrel.web.asked import MOST
-from pivrel.web.guard import Door, keep_door
+from pivrel.web.waiting import Imports
+from pivrel.web.wire.base import MOST
 
 MAX_UPLOAD = 1_000_000_000
 """Bytes of an upload: what SQLite keeps as one value."""
@@ -90,8 +86,7 @@ def create_app(database: Database, door: Door | None = None) -> Flask:
     app.json = Json(app)
     keep_door(app, door or Door())
     app.config["MAX_CONTENT_LENGTH"] = MAX_UPLOAD
-    app.extensions["pivrel"] = database
-    app.extensions["pivrel.imports"] = imports.Imports()
+    app.extensions["pivrel"] = Service(database, Computing(), Imports())
     for blueprint in (
         projects.bp,
         imports.bp,
@@ -110,6 +105,7 @@ def create_app(database: Database, door: Door | None = None) -> Flask:
     ):
         app.register_blueprint(blueprint, url_prefix="/api")
     _tell_errors(app)
+    log_failures(app)
     _serve_page(app)
     return app
 
@@ -118,18 +114,9 @@ def _tell_errors(app: Flask) -> None:
     def sentence(text: str, status: int, **more: object) -> tuple[Response, int]:
         return jsonify({"error": text, **more}), status
 
-    for kind in (
-        FormatError,
-        ImageError,
-        ArchiveError,
-        EditError,
-        PickError,
-        SetOutError,
-        FrameError,
-        FitError,
-        QuantityError,
-    ):
-        app.register_error_handler(kind, lambda error: sentence(str(error), 422))
+    @app.errorhandler(PivrelError)
+    def refused(error: PivrelError) -> tuple[Response, int]:
+        return sentence(str(error), error.status)
 
     @app.errorhandler(ValidationError)
     def invalid(error: ValidationError) -> tuple[Response, int]:
@@ -137,21 +124,11 @@ def _tell_errors(app: Flask) -> None:
 
     @app.errorhandler(OutdatedError)
     def outdated(error: OutdatedError) -> tuple[Response, int]:
-        changes = "; ".join(error.since)
-        text = f"the project was changed elsewhere meanwhile ({changes}); nothing was overwritten"
-        return sentence(text, 409, revision=error.revision, since=error.since)
-
-    @app.errorhandler(NothingToDoError)
-    def nothing(error: NothingToDoError) -> tuple[Response, int]:
-        return sentence(str(error), 409)
+        return sentence(str(error), error.status, revision=error.revision, since=error.since)
 
     @app.errorhandler(RequestEntityTooLarge)
     def large(_: RequestEntityTooLarge) -> tuple[Response, int]:
         return sentence(f"the files are larger than {MAX_UPLOAD // 10**9} GB together", 413)
-
-    @app.errorhandler(StorageError)
-    def storage(error: StorageError) -> tuple[Response, int]:
-        return sentence(str(error), error.status)
 
     @app.errorhandler(MemoryError)
     def memory(_: MemoryError) -> tuple[Response, int]:
@@ -162,7 +139,7 @@ def _tell_errors(app: Flask) -> None:
         trouble = told(error, error.filename or gettempdir())
         if trouble is None:
             raise error
-        return storage(trouble)
+        return refused(trouble)
 
     @app.errorhandler(BadRequest)
     def bad(error: BadRequest) -> tuple[Response, int]:
@@ -194,7 +171,7 @@ def _serve_page(app: Flask) -> None:
     def page(path: str) -> Response:
         if path == "api" or path.startswith("api/"):
             # A page in the place of an answer would be taken for one.
-            abort(404, f"there is no address /{path[:200]}")
+            raise NotFoundError(f"there is no address /{path[:200]}")
         if _is_built(path):
             # Vite names built files by their content, so they never change.
             return send_from_directory(STATIC, path, max_age=31536000 if path.startswith("assets/") else 0)

@@ -2,39 +2,61 @@
 
 from __future__ import annotations
 
-import sqlite3
+from dataclasses import dataclass
 from typing import Any
 
-from flask import abort, current_app
+from flask import current_app
 
-from pivrel.laid_project import LaidProject
-from pivrel.project_looks import laid
+from pivrel.core.arrays import Floats
+from pivrel.project.appearance import laid
+from pivrel.project.computing import Computing
+from pivrel.project.laid import LaidProject
 from pivrel.store import projects
 from pivrel.store.database import Database
 from pivrel.store.projects import Project
+from pivrel.web.waiting import Imports
+
+Triple = tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class Service:
+    """What one application works with."""
+
+    database: Database
+    computing: Computing
+    imports: Imports
+
+
+def service() -> Service:
+    """What the application at work was given."""
+    found: Service = current_app.extensions["pivrel"]
+    return found
 
 
 def database() -> Database:
     """The application's database."""
-    found: Database = current_app.extensions["pivrel"]
-    return found
+    return service().database
 
 
-def project_or_404(db: sqlite3.Connection, project_id: int) -> Project:
-    """A project, or a 404 that says so."""
-    project = projects.get(db, project_id)
-    if project is None:
-        abort(404, f"there is no project {project_id}")
-    return project
+def computing() -> Computing:
+    """Whose turn it is to compute, and what is kept."""
+    return service().computing
 
 
 def laid_by_id(project_id: int) -> tuple[Project, LaidProject]:
-    """A project and its finishes laid."""
+    """A project and its finishes laid; NotFoundError where there is none of this number."""
     with database().reading() as db:
-        project = project_or_404(db, project_id)
-        return project, laid(db, project)
+        project = projects.existing(db, project_id)
+        return project, laid(db, computing(), project)
 
 
 def rounded(values: Any, places: int = 6) -> list[float]:
     """Numbers as JSON shows them."""
     return [round(float(v), places) for v in values]
+
+
+def triple(values: Floats, places: int = 6) -> Triple:
+    """A place or a direction as JSON shows it."""
+    x, y, z = rounded(values, places)
+    return x, y, z

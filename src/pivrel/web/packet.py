@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 import json
-from typing import Any
 
 import numpy as np
 from flask import Response
+from pydantic import BaseModel
 
 
-def packet(header: dict[str, Any], **arrays: np.ndarray) -> Response:
+def packet(header: BaseModel | None = None, **arrays: np.ndarray) -> Response:
     """Length of the header (uint32), header, arrays; each begins at a multiple of four bytes.
 
     The header gains "arrays": {name: {"at": byte behind the header, "length": count, "type": dtype}}.
     """
-    places: dict[str, Any] = {}
+    places: dict[str, dict[str, int | str]] = {}
     at = 0
     pieces: list[bytes | memoryview] = []
     for name, array in arrays.items():
@@ -23,7 +23,7 @@ def packet(header: dict[str, Any], **arrays: np.ndarray) -> Response:
         # Joined from where they lie: a model's arrays are copied once, not at every step.
         pieces += [np.ascontiguousarray(array).reshape(-1).view(np.uint8).data, bytes(gap)]
         at += array.nbytes + gap
-    text = json.dumps({**header, "arrays": places}).encode()
+    text = json.dumps({**(header.model_dump(mode="json") if header else {}), "arrays": places}).encode()
     text += b" " * (-len(text) % 4)
     body = b"".join([len(text).to_bytes(4, "little"), text, *pieces])
     return Response(body, mimetype="application/octet-stream")

@@ -13,8 +13,8 @@ from typing import Any, NoReturn
 import waitress
 from filelock import FileLock, Timeout
 
-from pivrel.importing import leftovers
-from pivrel.importing.memory import in_words
+from pivrel.jobs import leftovers
+from pivrel.jobs.memory import in_words
 from pivrel.memory import keep_freed_memory
 from pivrel.store.database import Database
 from pivrel.store.errors import one_line

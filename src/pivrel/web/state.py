@@ -1,116 +1,150 @@
-"""A project as the browser sees it: everything but the arrays."""
+"""A project put together for the browser."""
 
 from __future__ import annotations
 
-import sqlite3
 from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 
+from pivrel.core.arrays import Floats
 from pivrel.core.geometry.mesh import SourceMaterial
-from pivrel.laid_project import LaidProject
+from pivrel.core.geometry.surface import Surface
 from pivrel.materials.checker import square_for
-from pivrel.project_looks import laid
+from pivrel.project.laid import LaidProject
+from pivrel.recipe import GrainModel
+from pivrel.recipe.pick_phrases import pick_phrase
 from pivrel.store import journal
+from pivrel.store.connection import Connection
+from pivrel.store.documents import Document, MaterialBody, ViewBody
 from pivrel.store.projects import Project
-from pivrel.web.context import rounded
-from pivrel.web.words import pick_in_words
+from pivrel.web.context import Triple, triple
+from pivrel.web.wire import project as wire
+
+BY_SHEET = GrainModel(along="sheet")
 
 
-def view_origin(bounds: Any) -> list[float]:
+def view_origin(bounds: Floats) -> Triple:
     """Where the view's float32 coordinates begin, in mm: zero unless the model lies far away."""
     centre = bounds.mean(axis=0)
     reach = float(np.abs(bounds[1] - bounds[0]).max())
-    return rounded(np.round(centre, -3) if np.abs(centre).max() > 20 * reach else np.zeros(3))
+    return triple(np.round(centre, -3) if np.abs(centre).max() > 20 * reach else np.zeros(3))
 
 
-def project_state(db: sqlite3.Connection, project: Project) -> dict[str, Any]:
-    """Revision, undo and redo, model, materials and schedule of a project."""
-    project_laid = laid(db, project)
+def project_state(
+    db: Connection, project: Project, laid: LaidProject, said: str | None = None
+) -> wire.ProjectState:
+    """Revision, undo and redo, model, materials and schedule of a project; said: of the edit that this answers."""
     undo, redo = journal.neighbours(db, project.id, project.cursor)
-    surface = project_laid.surface
-    bounds = surface.bounds
-    bare = project_laid.bare()
-    areas, bare_m2 = project_laid.shown_areas()
-    return {
-        "id": project.id,
-        "name": project.name,
-        "demo": project.demo,
-        "revision": project.revision,
-        "aside": project.aside,
-        "undo": undo,
-        "redo": redo,
-        "model": {
-            **{k: v for k, v in project.model.items() if k not in ("revision", "answered", "images")},
-            "shift_mm": project.model.get("shift_mm") or [0.0, 0.0, 0.0],
-            "revised": project.model.get("revision") is not None,
-            "mesh": project.mesh,
-            "faces": surface.mesh.face_count,
-            "triangles": len(surface.triangles),
-            "parts": len(surface.mesh.part_names),
-            "bounds_mm": [rounded(b, 3) for b in bounds],
-            "view_origin_mm": view_origin(bounds),
-            "checker_mm": square_for(float((bounds[1] - bounds[0]).max()) / 2),
-            "area_m2": surface.area_m2,
-            "exact": bool(surface.mesh.exact),
-            "elements": any(surface.mesh.part_elements),
-            "storeys": any(surface.mesh.part_storeys),
-            "sources": [_source(source) for source in surface.mesh.sources],
-            "uv_sets": len(surface.mesh.uv_sets),
-        },
-        "materials": {
-            key: {"key": key, **document.body} for key, document in project_laid.contents.materials.items()
-        },
-        "finishes": [_finish(project_laid, key, areas[key]) for key in project_laid.keys],
-        "pick_sets": [
-            {
-                "key": key,
-                "name": d.body["name"],
-                "pick": d.body["pick"],
-                "words": pick_in_words(d.body["pick"]),
-            }
-            for key, d in project_laid.contents.pick_sets.items()
+    schedule, contents = laid.schedule, laid.contents
+    areas, bare_m2 = schedule.shown_areas()
+    return wire.ProjectState(
+        id=project.id,
+        name=project.name,
+        demo=project.demo,
+        revision=project.revision,
+        aside=project.aside,
+        undo=undo,
+        redo=redo,
+        model=_model(project, laid.surface),
+        materials={key: _material(document) for key, document in contents.materials.items()},
+        finishes=[_finish(laid, key, areas[key]) for key in laid.keys],
+        pick_sets=[
+            wire.PickSetState(key=key, name=d.body.name, pick=d.body.pick, words=pick_phrase(d.body.pick))
+            for key, d in contents.pick_sets.items()
         ],
-        "views": [{"key": key, **d.body} for key, d in project_laid.contents.views.items()],
-        "cover_key": project_laid.cover_key,
-        "bare": {
-            "faces": len(bare),
-            "area_m2": bare_m2,
-        },
-    }
+        views=[_view(document) for document in contents.views.values()],
+        cover_key=schedule.cover_key,
+        bare=wire.BareState(faces=len(schedule.bare()), area_m2=bare_m2),
+        said=said,
+    )
 
 
-def _source(source: SourceMaterial) -> dict[str, Any]:
+def _fields(body: MaterialBody | ViewBody) -> dict[str, Any]:
+    # Any: the values of the fields, already checked as those of the same model.
+    return {name: getattr(body, name) for name in type(body).model_fields}
+
+
+def _material(document: Document[MaterialBody]) -> wire.MaterialState:
+    return wire.MaterialState(key=document.key, **_fields(document.body))
+
+
+def _view(document: Document[ViewBody]) -> wire.ViewState:
+    return wire.ViewState(key=document.key, **_fields(document.body))
+
+
+def _model(project: Project, surface: Surface) -> wire.ModelState:
+    facts, mesh, bounds = project.model, surface.mesh, surface.bounds
+    return wire.ModelState(
+        file=facts.file,
+        unit=facts.unit,
+        up=facts.up,
+        found=facts.found,
+        files=[wire.KeptFile(name=file.name, bytes=file.bytes) for file in facts.files],
+        tolerance_mm=facts.tolerance_mm,
+        placed=facts.placed,
+        mesh=project.mesh,
+        faces=mesh.face_count,
+        triangles=len(surface.triangles),
+        parts=len(mesh.part_names),
+        bounds_mm=(triple(bounds[0], 3), triple(bounds[1], 3)),
+        view_origin_mm=view_origin(bounds),
+        checker_mm=square_for(float((bounds[1] - bounds[0]).max()) / 2),
+        area_m2=surface.area_m2,
+        revised=facts.revision is not None,
+        exact=bool(mesh.exact),
+        elements=any(mesh.part_elements),
+        storeys=any(mesh.part_storeys),
+        sources=[_source(source) for source in mesh.sources],
+        uv_sets=len(mesh.uv_sets),
+        shift_mm=facts.shift_mm or (0.0, 0.0, 0.0),
+    )
+
+
+def _source(source: SourceMaterial) -> wire.SourceMaterial:
     """A material that the model brought, as the view draws it."""
-    return {**asdict(source), "textures": {channel: asdict(texture) for channel, texture in source.textures}}
+    textures = {channel: wire.SourceTexture(**asdict(texture)) for channel, texture in source.textures}
+    return wire.SourceMaterial(
+        name=source.name,
+        rgba=source.rgba,
+        metallic=source.metallic,
+        roughness=source.roughness,
+        emissive=source.emissive,
+        alpha=source.alpha,
+        cutoff=source.cutoff,
+        textures=textures,
+    )
 
 
-def _finish(project: LaidProject, key: str, area_m2: float) -> dict[str, Any]:
-    body = project.contents.finishes[key].body
-    finish = project.finish(key)
-    faces = project.drawn(key)
+def _finish(laid: LaidProject, key: str, area_m2: float) -> wire.FinishState:
+    stated, finish, schedule = laid.stated(key), laid.finish(key), laid.schedule
     width, height = finish.material.repeat_mm
-    return {
-        "key": key,
-        # The pick stays here: it may name a hundred thousand faces, and the browser shows it in words.
-        **{k: v for k, v in body.items() if k not in ("pick", "adjust")},
-        "pick_words": pick_in_words(body["pick"]),
-        "turn_deg": finish.placement.turn_deg,
-        "repeat_mm": [width * abs(finish.scale[0]), height * abs(finish.scale[1])],
-        # What a project saved before these were there stands for.
-        "tile": finish.tile,
-        "datum_for": finish.datum_for,
-        "grain": body.get("grain") or {"along": "sheet"},
-        "run_on": finish.run_on,
-        "variation": body.get("variation"),
-        "one_sheet": finish.is_one_sheet,
-        "adjust": [
-            {**{k: v for k, v in a.items() if k != "pick"}, "words": pick_in_words(a["pick"])}
-            for a in body.get("adjust") or ()
+    return wire.FinishState(
+        key=key,
+        name=stated.name,
+        material=stated.material,
+        pick_words=pick_phrase(stated.pick),
+        projection=stated.projection,
+        datum=stated.datum,
+        datum_for=stated.datum_for,
+        grain=stated.grain or BY_SHEET,
+        run_on=stated.run_on,
+        variation=stated.variation,
+        adjust=[
+            wire.AdjustmentState(
+                words=pick_phrase(a.pick), turn_deg=a.turn_deg, offset_mm=a.offset_mm, mirrored=a.mirrored
+            )
+            for a in stated.adjust
         ],
-        "faces": len(faces),
-        "held": bool(len(project.held(key))),
-        "area_m2": area_m2,
-        "laying_key": project.laying_key(key),
-    }
+        one_sheet=finish.is_one_sheet,
+        turn_deg=finish.placement.turn_deg,
+        grain_deg=stated.grain_deg,
+        offset_mm=stated.offset_mm,
+        scale=stated.scale,
+        tile=stated.tile,
+        repeat_mm=(width * abs(finish.scale[0]), height * abs(finish.scale[1])),
+        faces=len(schedule.drawn(key)),
+        held=bool(len(schedule.held(key))),
+        area_m2=area_m2,
+        laying_key=schedule.laying_key(key),
+    )

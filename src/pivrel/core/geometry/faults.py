@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 
 from pivrel.core.arrays import Ints, Mask
-from pivrel.core.geometry.bodies import find_bodies
+from pivrel.core.geometry.components import find_components
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
 
@@ -55,8 +55,8 @@ class Fault:
 def find_faults(surface: Surface) -> list[Fault]:
     """Every kind of fault that the model has, the mendable ones first."""
     mesh, topology = surface.mesh, surface.topology
-    bodies = find_bodies(surface)
-    inward = bodies.inward[bodies.body] & ~bodies.against
+    components = find_components(surface)
+    inward = components.inward[components.component] & ~components.against
     straight = _straight_corners(surface)
     used = np.unique(mesh.corners)
     unshared = len(used) - len(np.unique(topology.place[used]))
@@ -70,8 +70,8 @@ def find_faults(surface: Surface) -> list[Fault]:
     faults = [
         _of("degenerate", _degenerate(surface)),
         _of("duplicate", _duplicate(surface)),
-        _of("mixed", bodies.against),
-        Fault("inverted", int(bodies.inward.sum()), np.flatnonzero(inward).astype(np.int32)),
+        _of("mixed", components.against),
+        Fault("inverted", int(components.inward.sum()), np.flatnonzero(inward).astype(np.int32)),
         Fault("straight", int(straight.sum()), np.unique(topology.corner_face[straight])),
         Fault("open", len(topology.open_edges), np.unique(open_faces)),
         Fault("shared", int((~topology.manifold).sum()), np.unique(shared_faces)),
@@ -133,10 +133,10 @@ def mended(mesh: Mesh, keys: Collection[Key]) -> Mesh:
     """
     surface = Surface(mesh)
     if "mixed" in keys or "inverted" in keys:
-        bodies = find_bodies(surface)
-        turn = bodies.against & ("mixed" in keys)
+        components = find_components(surface)
+        turn = components.against & ("mixed" in keys)
         if "inverted" in keys:
-            turn = turn ^ bodies.inward[bodies.body]
+            turn = turn ^ components.inward[components.component]
         mesh = _turned(mesh, turn)
     gone = np.zeros(mesh.face_count, bool)
     if "degenerate" in keys:

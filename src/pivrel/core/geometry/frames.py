@@ -7,11 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from pivrel.core.arrays import Floats
+from pivrel.errors import InputError
 
 Vector = tuple[float, float, float]
 
 
-class FrameError(ValueError):
+class FrameError(InputError):
     """Axes that do not span a frame."""
 
 

@@ -10,13 +10,14 @@ import numpy as np
 
 from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.geometry.exact import ExactSurface
+from pivrel.errors import InputError
 
 REACH_MM = 1e11
 """How far from the origin a model may lie: 100,000 km, which holds every map grid of the earth. At that distance a
 double still tells hundredths of a micrometre apart, and products of such lengths stay far from overflowing."""
 
 
-class MeshError(ValueError):
+class MeshError(InputError):
     """A mesh that contradicts itself; the message says what and where in one sentence."""
 
 

@@ -7,23 +7,16 @@ from numba import njit
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.topology import Topology
+from pivrel.core.geometry.union_find import join, numbered
 
 CREASE_DEG = 30.0
 """The crease angle that the ids in a pick rule `{"patches": [...]}` refer to."""
 
 
 @njit(cache=True)
-def _root(parent: Ints, f: int) -> int:
-    while parent[f] != f:
-        parent[f] = parent[parent[f]]
-        f = parent[f]
-    return f
-
-
-@njit(cache=True)
 def _patches(normals: Floats, pairs: Ints, smooth: Mask, opposed: Mask, face: Ints, cosine: float) -> Ints:
     count = len(normals)
-    parent = np.arange(count).astype(np.int32)
+    parent, odd = np.arange(count).astype(np.int32), np.zeros(count, np.bool_)
     for e in range(len(pairs)):
         if not smooth[e]:
             continue
@@ -34,19 +27,8 @@ def _patches(normals: Floats, pairs: Ints, smooth: Mask, opposed: Mask, face: In
             dot = -dot
         size = np.sqrt((a[0] ** 2 + a[1] ** 2 + a[2] ** 2) * (b[0] ** 2 + b[1] ** 2 + b[2] ** 2))
         if size > 0.0 and dot >= cosine * size:
-            # The lower face becomes the root, so that patches are numbered in face order.
-            i, j = _root(parent, f), _root(parent, g)
-            parent[max(i, j)] = min(i, j)
-    out = np.empty(count, np.int32)
-    patches = 0
-    for f in range(count):
-        root = _root(parent, f)
-        if root == f:
-            out[f] = patches
-            patches += 1
-        else:
-            out[f] = out[root]
-    return out
+            join(parent, odd, f, g, True)
+    return numbered(parent, odd)[0]
 
 
 def find_patches(normals: Floats, topology: Topology, crease_deg: float = CREASE_DEG) -> Ints:

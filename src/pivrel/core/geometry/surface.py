@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from pivrel.core.arrays import Floats, Floats32, Ints, Mask
-from pivrel.core.geometry.meeting import Meetings, find_meetings
+from pivrel.core.geometry.edge_pairs import EdgePairs, find_edge_pairs
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.patches import CREASE_DEG, find_patches
 from pivrel.core.geometry.polygons import face_centroids, face_normals, triangle_areas, triangulate
@@ -90,9 +90,9 @@ class Surface:
         return build_topology(self.mesh.points, self.mesh.corners, self.mesh.face_start, self.mesh.face_part)
 
     @cached_property
-    def meetings(self) -> Meetings:
+    def edge_pairs(self) -> EdgePairs:
         """Where faces meet at edges as the eye sees it."""
-        return find_meetings(self.mesh, self.topology, self.normals)
+        return find_edge_pairs(self.mesh, self.topology, self.normals)
 
     def patches(self, crease_deg: float = CREASE_DEG) -> Ints:
         """(F,) patch ids at this crease angle; where the file states its patches, those at the usual one."""

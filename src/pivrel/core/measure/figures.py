@@ -8,13 +8,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
-from pivrel.core.finish import Finish
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Settled, lay, lay_raw
+from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.seams import Seams, find_seams, smooth_pairs
 from pivrel.core.measure.shown import edge_shares_within, shares_within
 from pivrel.core.measure.stretch import MIRRORED_BELOW, SMEARED_BELOW, TOLERANCE, stretch
-from pivrel.core.projection import Cylindrical, Triplanar
 
 MM2_PER_M2 = 1e6
 
@@ -85,7 +84,7 @@ def seams_of(surface: Surface, finish: Finish, faces: Ints, settled: Settled) ->
         ]
         return replace(found, length_mm=found.length_mm * np.maximum(*on_sheet))
     found = find_seams(surface, surface.held(faces), final, material.repeat_mm, material.joints)
-    if isinstance(finish.projection, Triplanar):
+    if finish.projection.blends:
         # Where both faces shade alike at an edge, the blend there is the same from either side.
         joined = smooth_pairs(surface, found)
         return replace(found, gap_mm=np.where(joined, 0.0, found.gap_mm), matched=found.matched | joined)
@@ -140,7 +139,7 @@ def measure(
 
 def closings(settled: Settled) -> tuple[float, ...]:
     """The factors that whole repeats asked for, each once; none where nothing was to be closed."""
-    asked = {p.projection.closing for p in settled.pieces if isinstance(p.projection, Cylindrical)}
+    asked = {factor for piece in settled.pieces for factor in piece.projection.closings()}
     return tuple(sorted(asked - {1.0}))
 
 

@@ -6,10 +6,9 @@ import numpy as np
 from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
-from pivrel.core.finish import AXES, Finish
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Settled, lay_raw, strongest_axes
-from pivrel.core.projection import Triplanar
+from pivrel.core.laying.finish import AXES, Finish
 
 LENGTH = 0.55
 """Length of a stroke, as a share of the spacing."""
@@ -126,7 +125,7 @@ def grain_angles_on(surface: Surface, finish: Finish, faces: Ints, settled: Sett
         out: Floats = angles[settled.sheets.group[np.searchsorted(settled.sheets.faces, faces)]]
         return out
     angles = np.array([grain_angle(finish, axis) for axis in AXES])
-    if isinstance(finish.projection, Triplanar):
+    if finish.projection.blends:
         by_axis: Floats = angles[strongest_axes(surface, faces, settled)]
         return by_axis
     return np.full(len(faces), angles[0])

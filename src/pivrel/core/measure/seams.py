@@ -8,7 +8,7 @@ import numpy as np
 from numba import njit
 
 from pivrel.core.arrays import Floats, Ints, Mask
-from pivrel.core.geometry.meeting import GLUED
+from pivrel.core.geometry.edge_pairs import GLUED
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.sheet import Joints
 
@@ -106,18 +106,18 @@ def find_seams(
     that is shown once. joints: where the material has them. Faces that lie on each other, as the cuts
     of a mitre do, are no pair: nobody sees the edge between them.
     """
-    topology, meetings = surface.topology, surface.meetings
+    topology, edge_pairs = surface.topology, surface.edge_pairs
     face = topology.corner_face
-    seen = covered[face[meetings.near]] & covered[face[meetings.far]] & (meetings.opening > GLUED)
-    pairs = np.stack([meetings.near[seen], meetings.far[seen]], axis=1)
-    given = (final, pairs, meetings.opposed[seen], topology.next_corner)
+    seen = covered[face[edge_pairs.near]] & covered[face[edge_pairs.far]] & (edge_pairs.opening > GLUED)
+    pairs = np.stack([edge_pairs.near[seen], edge_pairs.far[seen]], axis=1)
+    given = (final, pairs, edge_pairs.opposed[seen], topology.next_corner)
     gap = _gaps(*given, *(repeat_mm or (0.0, 0.0)))
     meet = np.zeros(len(pairs), bool)
     if joints is not None and repeat_mm is not None and any(joints.unit_mm):
         unit = [own or repeat for own, repeat in zip(joints.unit_mm, repeat_mm, strict=True)]
         meet = _joints_meet(*given, unit[0], unit[1], joints.bond)
     matched = gap <= MATCHED_MM
-    return Seams(pairs, gap, meetings.length_mm[seen], matched, meet & ~matched)
+    return Seams(pairs, gap, edge_pairs.length_mm[seen], matched, meet & ~matched)
 
 
 SAME_NORMAL = 1e-3

@@ -6,33 +6,19 @@ import numpy as np
 from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.geometry.clipping import clip
+
+MAX_CORNERS = 8
+"""A triangle cut by the four sides of a sheet has 7 corners at most."""
 
 
 @njit(cache=True)
-def _halved(s: Floats, t: Floats, count: int, axis: int, sign: float, bound: float) -> int:
-    """Cuts a convex polygon, in place, to where sign * coordinate >= sign * bound; the count that is left."""
-    kept_s, kept_t = np.empty(10), np.empty(10)
-    kept = 0
-    for k in range(count):
-        n = (k + 1) % count
-        here = sign * ((s[k] if axis == 0 else t[k]) - bound)
-        there = sign * ((s[n] if axis == 0 else t[n]) - bound)
-        if here >= 0.0:
-            kept_s[kept], kept_t[kept] = s[k], t[k]
-            kept += 1
-        if (here >= 0.0) != (there >= 0.0):
-            share = here / (here - there)
-            kept_s[kept], kept_t[kept] = s[k] + share * (s[n] - s[k]), t[k] + share * (t[n] - t[k])
-            kept += 1
-    s[:kept], t[:kept] = kept_s[:kept], kept_t[:kept]
-    return kept
-
-
-@njit(cache=True)
-def _area(s: Floats, t: Floats, count: int) -> float:
+def _area(polygon: Floats, count: int) -> float:
     twice = 0.0
+    s, t = polygon[0, 0], polygon[0, 1]
     for k in range(1, count - 1):
-        twice += (s[k] - s[0]) * (t[k + 1] - t[0]) - (t[k] - t[0]) * (s[k + 1] - s[0])
+        a, b = polygon[k], polygon[k + 1]
+        twice += (a[0] - s) * (b[1] - t) - (a[1] - t) * (b[0] - s)
     return abs(twice) / 2
 
 
@@ -40,24 +26,27 @@ def _area(s: Floats, t: Floats, count: int) -> float:
 def shares_within(final: Floats, triangles: Ints, width: float, height: float) -> Floats:
     """(T,) the share of each triangle's area that lies within [0, width] x [0, height] of the sheet.
 
-    final: (C, 2) mm by corner id. Triangles without area on the sheet count as outside it. Clipping as
-    by I. Sutherland and G. Hodgman, "Reentrant polygon clipping", Communications of the ACM 17(1), 1974.
+    final: (C, 2) mm by corner id. Triangles without area on the sheet count as outside it.
     """
     out = np.zeros(len(triangles))
-    s, t = np.empty(10), np.empty(10)
+    first, second = np.empty((MAX_CORNERS, 4)), np.empty((MAX_CORNERS, 4))
     for k in range(len(triangles)):
         for corner in range(3):
-            s[corner], t[corner] = final[triangles[k, corner], 0], final[triangles[k, corner], 1]
-        whole = _area(s, t, 3)
+            s, t = final[triangles[k, corner], 0], final[triangles[k, corner], 1]
+            # How far within each of the four sides.
+            first[corner, 0], first[corner, 1] = s, t
+            first[corner, 2], first[corner, 3] = width - s, height - t
+        whole = _area(first, 3)
         if whole <= 0.0:
             continue
         count = 3
-        for axis, sign, bound in ((0, 1.0, 0.0), (0, -1.0, width), (1, 1.0, 0.0), (1, -1.0, height)):
-            count = _halved(s, t, count, axis, sign, bound)
+        for side in range(4):
+            count = clip(first, count, second, side)
+            first, second = second, first
             if count < 3:
                 break
         if count >= 3:
-            out[k] = min(_area(s, t, count) / whole, 1.0)
+            out[k] = min(_area(first, count) / whole, 1.0)
     return out
 
 

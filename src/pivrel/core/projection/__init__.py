@@ -1,19 +1,26 @@
-"""The kinds of projection. Adding one means adding a module and a line here.
+"""The kinds of projection, each one module: its parameters, then its rules.
 
-Each is a frozen class of its parameters with `settled`, which fills in what is measured off the
-model, and `lay`, which reads like its section of the laying contract.
+A kind is made known by one line in `recipe.projections`, which says how a recipe states it.
 """
 
+from pivrel.core.arrays import Ints
+from pivrel.core.geometry.frames import Datum
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.projection.base import ClosedForm, Projection, Solved
 from pivrel.core.projection.box import Box
 from pivrel.core.projection.cylindrical import Cylindrical
+from pivrel.core.projection.fitting import BEST, Aim, Fit, FitError, seam_turned
 from pivrel.core.projection.planar import Planar
 from pivrel.core.projection.spherical import Spherical
 from pivrel.core.projection.triplanar import Triplanar
 
-Projection = Planar | Box | Cylindrical | Spherical | Triplanar
 
-PROJECTIONS: dict[str, type[Projection]] = {
-    kind.kind: kind for kind in (Planar, Box, Cylindrical, Spherical, Triplanar)
-}
+def fit(surface: Surface, faces: Ints, projection: Projection, aim: Aim = BEST) -> Fit:
+    """The datum that a projection takes on these faces (int32 ids). FitError where the aim has no sense."""
+    return projection.fit(surface, faces, aim) if len(faces) else Fit(Datum())
 
-__all__ = ["PROJECTIONS", "Box", "Cylindrical", "Planar", "Projection", "Spherical", "Triplanar"]
+
+__all__ = [
+    "BEST", "Aim", "Box", "ClosedForm", "Cylindrical", "Fit", "FitError", "Planar", "Projection", "Solved", "Spherical",
+    "Triplanar", "fit", "seam_turned",
+]  # fmt: skip

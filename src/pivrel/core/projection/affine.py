@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit, prange, uintp
 
 from pivrel.core.arrays import Floats, Ints, Precision
+from pivrel.core.geometry.corner_rows import corner_rows
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.mesh import Mesh
 
@@ -46,21 +47,6 @@ def _lay(
             x, y, z = points[p, 0], points[p, 1], points[p, 2]
             out[to, 0] = a * x + b * y + c * z + d
             out[to, 1] = e * x + f * y + g * z + h
-
-
-@njit(cache=True)
-def _rows(face_start: Ints, faces: Ints) -> Ints:
-    row = np.empty(len(faces) + 1, np.int32)
-    row[0] = 0
-    for k in range(len(faces)):
-        row[k + 1] = row[k] + face_start[faces[k] + 1] - face_start[faces[k]]
-    return row
-
-
-def corner_rows(mesh: Mesh, faces: Ints) -> Ints:
-    """(len(faces) + 1,) where each face's corners begin when only these faces (ascending) are laid."""
-    rows: Ints = mesh.face_start if len(faces) == mesh.face_count else _rows(mesh.face_start, faces)
-    return rows
 
 
 def lay_sides(mesh: Mesh, faces: Ints, side: Ints, maps: Floats, dtype: Precision) -> Floats:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import ClassVar, Literal
 
@@ -9,9 +10,15 @@ import numpy as np
 from numba import njit, prange
 
 from pivrel.core.arrays import Floats, Ints, Precision
+from pivrel.core.geometry.fits.edges import longest_edge
+from pivrel.core.geometry.fits.frame import UP, at_lowest_corner, datum_at, level_across, unit
+from pivrel.core.geometry.fits.tight_box import tightest_axes
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection.affine import composed, lay_sides
+from pivrel.core.projection.base import ClosedForm, Projection
+from pivrel.core.projection.charts import Chart, box_charts
+from pivrel.core.projection.fitting import AXES, Aim, Fit, direction_of, x_axis_across
 
 RULES: Floats = np.array(
     [
@@ -64,8 +71,41 @@ def wrapped_rules(half_x: float, half_y: float) -> Floats:
     return rules
 
 
+def box_datum(surface: Surface, faces: Ints, aim: Aim) -> Datum:
+    """The datum of a box laid on these faces, its origin at the pick's lowest corner."""
+    points = surface.points_of(faces)
+    x, z = np.array([1.0, 0, 0]), UP
+    if aim.to == "box":
+        x, _, z = tightest_axes(points)
+    elif aim.to in ("face", "view"):
+        # One side of the box lies on the face; an upright face leaves the box upright.
+        out = direction_of(surface, faces, aim)
+        if abs(out[2]) < 0.7:
+            x = level_across(out)
+            z = np.cross(out, x)
+        else:
+            x, z = x_axis_across(surface, faces, aim, out), out
+    elif aim.to == "axis":
+        z = AXES[aim.axis]
+        x = level_across(z)
+    if aim.along_edge:
+        edge = longest_edge(surface, faces)
+        if edge is not None and np.linalg.norm(np.cross(edge, z)) > 1e-3:
+            x = unit(edge - (edge @ z) * z)
+            x = x if x @ np.array([1.0, 0.1, 0.01]) >= 0 else -x
+    return at_lowest_corner(points, x, z, outermost=False)
+
+
+def centred(datum: Datum, points: Floats) -> Datum:
+    """The datum in the middle of the box that holds the points (N, 3); the courses still begin at the bottom."""
+    inside = points @ datum.axes.T
+    middle = (inside.min(axis=0) + inside.max(axis=0)) / 2
+    middle[2] = inside[:, 2].min()
+    return datum_at(middle @ datum.axes, datum.axes[0], datum.axes[2])
+
+
 @dataclass(frozen=True)
-class Box:
+class Box(ClosedForm):
     """corners "separate": every side measures from the datum's origin on its own.
 
     corners "wrapped": the pattern runs on round the upright sides of a box of size_mm, centred on
@@ -75,6 +115,19 @@ class Box:
     corners: Literal["separate", "wrapped"] = "separate"
     size_mm: tuple[float, float, float] | None = None
     kind: ClassVar[str] = "box"
+    takes_box: ClassVar[bool] = True
+
+    @classmethod
+    def tried(cls) -> Sequence[Box]:
+        return cls(), cls("wrapped")
+
+    def fit(self, surface: Surface, faces: Ints, aim: Aim) -> Fit:
+        datum = box_datum(surface, faces, aim)
+        return Fit(datum if self.corners == "separate" else centred(datum, surface.points_of(faces)))
+
+    def fits_like(self, other: Projection) -> bool:
+        # Where corners are wrapped the datum stands in the middle of the box, and not at its corner.
+        return isinstance(other, Box) and other.corners == self.corners
 
     def settled(self, surface: Surface, faces: Ints, datum: Datum, repeat_mm: tuple[float, float]) -> Box:
         """With the size measured off the faces, where it is needed and left open."""
@@ -102,3 +155,8 @@ class Box:
         """(len(faces),) int8 row of RULES for each face."""
         side: Ints = box_sides(surface.normals, faces, datum.axes)
         return side
+
+    def charts(self, bounds: Floats) -> list[Chart]:
+        if self.corners == "wrapped" and self.size_mm is not None:
+            return box_charts(wrapped_rules(self.size_mm[0] / 2, self.size_mm[1] / 2), bounds)
+        return box_charts(RULES, bounds)

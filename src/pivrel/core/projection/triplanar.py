@@ -11,7 +11,10 @@ from pivrel.core.arrays import Floats, Ints, Precision
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection.affine import composed, lay_sides
-from pivrel.core.projection.box import RULES, box_sides
+from pivrel.core.projection.base import ClosedForm
+from pivrel.core.projection.box import RULES, box_datum, box_sides
+from pivrel.core.projection.charts import Chart, box_charts
+from pivrel.core.projection.fitting import Aim, Fit
 
 LEAST_BLEND = 0.03
 
@@ -33,7 +36,7 @@ def blend_weights(normals: Floats, blend: float) -> Floats:
 
 
 @dataclass(frozen=True)
-class Triplanar:
+class Triplanar(ClosedForm):
     """Three layings by the box's rules, blended by the shading normal.
 
     backs "mirrored": both signs of an axis take the plus side's rule. materials: the ids of a
@@ -44,12 +47,11 @@ class Triplanar:
     backs: Literal["unmirrored", "mirrored"] = "unmirrored"
     materials: AxisMaterials = (None, None, None)
     kind: ClassVar[str] = "triplanar"
+    blends: ClassVar[bool] = True
+    takes_box: ClassVar[bool] = True
 
-    def settled(
-        self, surface: Surface, faces: Ints, datum: Datum, repeat_mm: tuple[float, float]
-    ) -> Triplanar:
-        """Itself: nothing of it is measured off the model."""
-        return self
+    def fit(self, surface: Surface, faces: Ints, aim: Aim) -> Fit:
+        return Fit(box_datum(surface, faces, aim))
 
     def lay(
         self, surface: Surface, faces: Ints, datum: Datum, sheet: Floats, dtype: Precision = np.float64
@@ -65,10 +67,13 @@ class Triplanar:
             side &= ~1
         return side
 
-    def strongest_axis(self, surface: Surface, faces: Ints, datum: Datum) -> Ints:
+    def axes(self, surface: Surface, faces: Ints, datum: Datum) -> Ints:
         """(len(faces),) int8: 0, 1 or 2, the axis that each face looks along most."""
         axis: Ints = box_sides(surface.normals, faces, datum.axes) // 2
         return axis
+
+    def charts(self, bounds: Floats) -> list[Chart]:
+        return box_charts(RULES, bounds)
 
     def sheet_directions(
         self, normals: Floats, datum: Datum, sheet: Floats, axis: int

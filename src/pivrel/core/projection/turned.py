@@ -8,11 +8,12 @@ import numpy as np
 from numba import njit, prange, uintp
 
 from pivrel.core.arrays import Floats, Ints, Mask, Precision
+from pivrel.core.geometry.corner_rows import corner_rows
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.runs import heaviest_run
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
-from pivrel.core.projection.affine import composed, corner_rows
+from pivrel.core.projection.affine import composed
 from pivrel.core.projection.box import BOTTOM, RULES, TOP
 
 ON_AXIS_MM = 1e-3

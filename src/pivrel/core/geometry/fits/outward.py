@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
-from pivrel.core.geometry.bodies import find_bodies
+from pivrel.core.geometry.components import find_components
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
 from pivrel.core.geometry.winding import winding_numbers
@@ -48,7 +48,7 @@ def _outward(surface: Surface, faces: Ints, unit: Floats) -> Floats:
     """(K,) 1 where a face is seen from where its normal points, -1 from behind, 0 where neither is outside."""
     triangles = surface.triangles
     if len(triangles) > WHOLE_MODEL:
-        body = find_bodies(surface).body
+        body = find_components(surface).component
         triangles = triangles[np.isin(body, np.unique(body[faces]))[surface.triangle_face]]
     corners = (surface.mesh.points[surface.mesh.corners[triangles[:, k]]] for k in range(3))
     own = _places_on(surface, faces)

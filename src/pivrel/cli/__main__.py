@@ -1,0 +1,7 @@
+"""`python -m pivrel.cli`."""
+
+import sys
+
+from pivrel.cli.main import main
+
+sys.exit(main())

@@ -1,0 +1,97 @@
+"""Values kept for the next question, bounded by the bytes that they take."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from contextlib import AbstractContextManager
+from typing import Any, Protocol, TypeVar
+
+T = TypeVar("T")
+
+VERSIONS = 3
+"""How many values of one slot are kept: the one in force, and what undo and redo are likely to ask for."""
+
+
+class Cache(Protocol):
+    """Where values are kept by the content that they depend on, sorted into rooms by what they are."""
+
+    def get(
+        self,
+        room: str,
+        key: Hashable,
+        make: Callable[[], T],
+        size: Callable[[T], int],
+        slot: str | None = None,
+    ) -> T:
+        """The value of a key, made where it is not there. size: its bytes. slot: what it is a version of."""
+
+
+class KeepAll:
+    """A cache for one piece of work: it keeps everything until it is gone itself."""
+
+    def __init__(self) -> None:
+        self._values: dict[tuple[str, Hashable], Any] = {}
+
+    def get(
+        self,
+        room: str,
+        key: Hashable,
+        make: Callable[[], T],
+        size: Callable[[T], int],
+        slot: str | None = None,
+    ) -> T:
+        """The value of a key, made where it is not there."""
+        if (room, key) not in self._values:
+            self._values[room, key] = make()
+        value: T = self._values[room, key]
+        return value
+
+
+class BoundedCache:
+    """The values made last, by key, at most `bytes_at_most` of them and `VERSIONS` of each slot.
+
+    lock: held while a value is made, so that one thread at a time makes values.
+    """
+
+    def __init__(self, bytes_at_most: int, lock: AbstractContextManager[Any] | None = None) -> None:
+        self.bytes_at_most, self.used = bytes_at_most, 0
+        self._lock = lock or threading.RLock()
+        self._values: OrderedDict[Hashable, tuple[Any, int, str | None]] = OrderedDict()
+        self._slots: dict[str, list[Hashable]] = {}
+
+    def get(
+        self, key: Hashable, make: Callable[[], T], size: Callable[[T], int], slot: str | None = None
+    ) -> T:
+        """The value of a key, made where it is not there. slot: what the value is a version of."""
+        with self._lock:
+            if key in self._values:
+                self._values.move_to_end(key)
+                value: T = self._values[key][0]
+                return value
+            value = make()
+            self._values[key] = (value, size(value), slot)
+            self.used += size(value)
+            if slot is not None:
+                versions = self._slots.setdefault(slot, [])
+                versions.append(key)
+                if len(versions) > VERSIONS:
+                    self._drop(versions[0])
+            while self.used > self.bytes_at_most and len(self._values) > 1:
+                self._drop(next(iter(self._values)))
+            return value
+
+    def forget(self, key: Hashable) -> None:
+        """Lets go of a value that nobody will ask for again."""
+        with self._lock:
+            if key in self._values:
+                self._drop(key)
+
+    def _drop(self, key: Hashable) -> None:
+        _, size, slot = self._values.pop(key)
+        self.used -= size
+        if slot is not None:
+            self._slots[slot].remove(key)
+            if not self._slots[slot]:
+                del self._slots[slot]

@@ -1,0 +1,110 @@
+"""A finish: one material laid on a pick through one projection; a row of the schedule."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+
+from pivrel.core.arrays import Floats
+from pivrel.core.content_key import content_key
+from pivrel.core.geometry.frames import Datum
+from pivrel.core.picks import Pick
+from pivrel.core.projection import Box, Projection
+from pivrel.core.sheet import Material, Placement, turn_for_grain
+from pivrel.core.sheet.grain import SHEET, GrainRule
+from pivrel.core.sheet.variation import Variation
+
+AXES = (0, 1, 2)
+
+BOX = Box()
+
+
+@dataclass(frozen=True)
+class Adjustment:
+    """How some faces of a finish lie otherwise than the rest; several on one face add up.
+
+    turn_deg and offset_mm are added to the finish's own; mirrored flips the sheet along s.
+    """
+
+    pick: Pick
+    turn_deg: float = 0.0
+    offset_mm: tuple[float, float] = (0.0, 0.0)
+    mirrored: bool = False
+
+
+@dataclass(frozen=True)
+class Finish:
+    """One material laid on a pick through one projection: a row of the schedule.
+
+    Exactly one of turn_deg and grain_deg says how the sheet is turned; with a grain rule turn_deg counts
+    from there. Without a datum the projection is fitted to the pick; datum_for "part" fits it to what the
+    pick holds of every part, "board" to the tightest box of every connected piece. tile False shows the
+    sheet once, and around it what lies under it. axis_materials are a triplanar finish's own materials
+    for x, y and z, None for `material`. adjust: how some of its faces lie otherwise. run_on: the pattern
+    runs on across as many edges as can be. variation: each piece takes its own place on the sheet.
+    """
+
+    name: str
+    material: Material
+    pick: Pick
+    projection: Projection = BOX
+    datum: Datum | None = None
+    turn_deg: float | None = 0.0
+    grain_deg: float | None = None
+    offset_mm: tuple[float, float] = (0.0, 0.0)
+    scale: tuple[float, float] = (1.0, 1.0)
+    tile: bool = True
+    datum_for: Literal["pick", "part", "board"] = "pick"
+    axis_materials: tuple[Material | None, Material | None, Material | None] = (None, None, None)
+    grain: GrainRule = SHEET
+    adjust: tuple[Adjustment, ...] = ()
+    run_on: bool = False
+    variation: Variation | None = None
+
+    @property
+    def placement(self) -> Placement:
+        return self._placed(self.material)
+
+    def _placed(self, material: Material) -> Placement:
+        turn = (
+            turn_for_grain(self.grain_deg, material) if self.grain_deg is not None else self.turn_deg or 0.0
+        )
+        return Placement(turn, self.offset_mm, self.scale)
+
+    def material_of(self, axis: int) -> Material:
+        """The material that a triplanar finish lays along an axis."""
+        return self.axis_materials[axis] or self.material
+
+    @property
+    def sheets(self) -> Floats:
+        """(3, 2, 3) raw to final for each axis: a stated grain turns each axis' material its own way."""
+        return np.stack([self._placed(self.material_of(axis)).matrix for axis in AXES])
+
+    @property
+    def is_one_sheet(self) -> bool:
+        """Whether one turn and one offset serve all of its faces."""
+        return self.grain.along == "sheet" and not (self.adjust or self.run_on or self.variation)
+
+    @cached_property
+    def pick_key(self) -> str:
+        """Changes where the pick does."""
+        return content_key(self.pick)
+
+    @cached_property
+    def laid_key(self) -> str:
+        """Changes where the sheet may lie otherwise on the faces of the finish.
+
+        Of a material only its grain moves the sheet, its repeat where that has to close, and its joints where pieces
+        keep to them.
+        """
+        by_grain = self.grain_deg is not None or self.grain.along != "sheet"
+        return content_key(
+            self.projection, self.datum, self.datum_for, self.turn_deg, self.grain_deg, self.offset_mm, self.scale,
+            self.tile, self.grain, self.adjust, self.run_on, self.variation,
+            [self.material_of(axis).grain_deg for axis in AXES] if by_grain else None,
+            self.material.repeat_mm if self.projection.closes else None,
+            self.material if self.variation is not None else None,
+        )  # fmt: skip

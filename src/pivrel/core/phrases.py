@@ -1,0 +1,14 @@
+"""Figures as people say them."""
+
+from __future__ import annotations
+
+
+def counted(count: int, one: str) -> str:
+    """A number of things: "1 face", "12 faces"."""
+    return f"1 {one}" if count == 1 else f"{count:,} {one}s"
+
+
+def percent(share: float) -> str:
+    """A share: whole per cent, and below ten a tenth of one."""
+    # Held together, so that a line does not end before the sign.
+    return f"{share * 100:.0f}\u00a0%" if share >= 0.095 else f"{share * 100:.1f}\u00a0%"

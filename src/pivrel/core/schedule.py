@@ -1,0 +1,267 @@
+"""The laid schedule: which finish lies where, and how. The only place that settles, solves, lays and measures.
+
+Everything is kept in the cache that is passed in, by the content that it depends on, so that an edit makes anew
+only what it touched.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
+from typing import TypeVar
+
+import numpy as np
+
+from pivrel.core.arrays import Floats, Floats32, Ints
+from pivrel.core.cache import Cache
+from pivrel.core.content_key import content_key
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying import (
+    BARE,
+    Finish,
+    Layers,
+    Settled,
+    lay,
+    layers_of,
+    settle_pieces,
+    solve,
+    with_sheets,
+)
+from pivrel.core.measure.faces import FaceStretch, face_stretch
+from pivrel.core.measure.figures import Figures, left_areas, measure, seams_of, shown_by_face
+from pivrel.core.measure.seams import Seams
+from pivrel.core.picks import as_faces, resolve
+from pivrel.core.solve.solution import Solution
+
+T = TypeVar("T")
+
+WHOLLY = 1e-3
+"""A face of which a smaller share is left bare counts as covered."""
+
+
+@dataclass(frozen=True)
+class Covering:
+    """What a click meets on each face (F,), and what lies there, single sheets told from those that tile.
+
+    drawn: the faces that each finish is laid on: those that it covers and, where it does not tile, those
+    that its single sheet lies over.
+    """
+
+    face_finish: Ints
+    layers: Layers
+    drawn: tuple[Ints, ...]
+    areas_m2: tuple[float, ...]
+    """Of the bare faces, and then of each finish, where no single sheet lies over them."""
+
+
+@dataclass(frozen=True)
+class Schedule:
+    """Finishes in their order, by code, laid on a surface.
+
+    mesh: a name for the surface that no other surface has. preview: whether this is a finish under the hand,
+    whose states must not crowd out those of the schedule itself.
+    """
+
+    surface: Surface
+    mesh: str
+    finishes: Mapping[str, Finish]
+    cache: Cache
+    preview: bool = False
+
+    def with_finish(self, key: str, finish: Finish) -> Schedule:
+        """The same with another finish in a row, for looking at it; what does not change is not made anew."""
+        return Schedule(self.surface, self.mesh, {**self.finishes, key: finish}, self.cache, True)
+
+    @cached_property
+    def keys(self) -> list[str]:
+        """The finishes' codes in the order of the schedule."""
+        return list(self.finishes)
+
+    @cached_property
+    def _row(self) -> dict[str, int]:
+        return {key: row for row, key in enumerate(self.keys)}
+
+    def _kept(self, room: str, key: str, content: str, make: Callable[[], T], size: Callable[[T], int]) -> T:
+        """What is kept of a finish, in a few versions, whatever edits it goes through."""
+        slot = f"{'preview ' if self.preview else ''}{room} {key} {self.mesh}"
+        return self.cache.get(room, content, make, size, slot)
+
+    @cached_property
+    def cover_key(self) -> str:
+        """Changes where a face may have changed its finish."""
+        return content_key(self.mesh, [(f.pick_key, f.tile) for f in self.finishes.values()])
+
+    def covering(self) -> Covering:
+        """Which face takes which finish."""
+
+        def make() -> Covering:
+            count = self.surface.mesh.face_count
+            held = ((f.tile, self.held(key)) for key, f in self.finishes.items())
+            face_finish, over = layers_of(count, held)
+            rows = len(self.keys)
+            areas = _areas_by_row(over.base, self.surface.face_areas, rows)
+            drawn = list(_by_row(over.base, rows))
+            for row, mask in over.singles.items():
+                drawn[row] = as_faces(mask)
+            return Covering(face_finish, over, tuple(drawn), areas)
+
+        return self.cache.get("covers", self.cover_key, make, lambda c: c.face_finish.nbytes * 3, self.mesh)
+
+    def drawn(self, key: str) -> Ints:
+        """(K,) int32 ids of the faces that a finish is laid on, ascending."""
+        return self.covering().drawn[self._row[key]]
+
+    def held_key(self, key: str) -> str:
+        """Changes where the faces of a finish's pick may have changed."""
+        return content_key(self.mesh, self.finishes[key].pick_key)
+
+    def held(self, key: str) -> Ints:
+        """(K,) int32 ids of the faces that a finish's pick holds, covered by later rows or not."""
+
+        def make() -> Ints:
+            return as_faces(resolve(self.finishes[key].pick, self.surface))
+
+        return self._kept("held", key, self.held_key(key), make, lambda faces: faces.nbytes)
+
+    def solution(self, key: str) -> Solution | None:
+        """The raw laying of a finish that is solved over its region, None for others.
+
+        It outlives every change of turn, offset, scale or material.
+        """
+        finish = self.finishes[key]
+        return self._kept(
+            "solutions",
+            key,
+            content_key("solution", self.held_key(key), finish.projection),
+            lambda: solve(self.surface, finish, self.held(key)),
+            lambda found: 100 if found is None else found.nbytes,
+        )
+
+    def _pieces(self, key: str) -> Settled:
+        finish = self.finishes[key]
+        told = (finish.projection, finish.datum, finish.datum_for, finish.material.repeat_mm)
+        return self._kept(
+            "pieces",
+            key,
+            content_key("pieces", self.held_key(key), told),
+            lambda: settle_pieces(self.surface, finish, self.held(key), self.solution(key)),
+            lambda found: 400 * len(found.pieces) + (0 if found.of_face is None else found.of_face.nbytes),
+        )
+
+    def settled(self, key: str) -> Settled:
+        """Datum and measured sizes of a finish, and how the sheet lies on each of its faces."""
+        finish = self.finishes[key]
+        if finish.is_one_sheet:
+            return self._pieces(key)
+        return self._kept(
+            "sheets",
+            key,
+            content_key("sheets", self.held_key(key), finish.laid_key),
+            lambda: with_sheets(self.surface, finish, self.held(key), self._pieces(key)),
+            lambda settled: 8 * len(self.held(key)) + 1000,
+        )
+
+    def laying_key(self, key: str) -> str:
+        """Changes where the (s', t') of a finish may have changed."""
+        # Rows of one pick may change places without a change of what covers what.
+        return content_key(self.cover_key, self._row[key], key, self.finishes[key].laid_key)
+
+    def laying(self, key: str) -> Floats32:
+        """(K, 2) float32 (s', t') in mm for the corners of the faces that it is laid on, in face order."""
+
+        def make() -> Floats32:
+            return lay(self.surface, self.finishes[key], self.drawn(key), self.settled(key), np.float32)
+
+        return self._kept("layings", key, self.laying_key(key), make, lambda st: st.nbytes)
+
+    def final(self, key: str) -> Floats:
+        """(K, 2) float64 (s', t') in mm, as `laying` in full precision; not kept."""
+        return lay(self.surface, self.finishes[key], self.drawn(key), self.settled(key))
+
+    def _measured_key(self, what: str, key: str) -> str:
+        return content_key(what, self.laying_key(key), self.finishes[key].material.repeat_mm)
+
+    def figures(self, key: str) -> Figures:
+        """What is measured of a finish."""
+
+        def make() -> Figures:
+            return measure(self.surface, self.finishes[key], self.drawn(key), self.settled(key))
+
+        return self._kept(
+            "figures",
+            key,
+            self._measured_key("figures", key),
+            make,
+            lambda f: 1000 + f.seam_faces.nbytes + f.smeared_faces.nbytes,
+        )
+
+    def face_stretch(self, key: str) -> FaceStretch:
+        """How truly each of the faces is laid that a finish is laid on."""
+        return self._kept(
+            "stretch",
+            key,
+            content_key("stretch", self.laying_key(key)),
+            lambda: face_stretch(self.surface, self.drawn(key), self.settled(key)),
+            lambda found: 3 * found.low.nbytes,
+        )
+
+    def seams(self, key: str) -> Seams:
+        """The edges within a finish, and where the pattern breaks."""
+        return self._kept(
+            "seams",
+            key,
+            self._measured_key("seams", key),
+            lambda: seams_of(self.surface, self.finishes[key], self.drawn(key), self.settled(key)),
+            lambda found: 4 * found.gap_mm.nbytes,
+        )
+
+    def shown_areas(self) -> tuple[dict[str, float], float]:
+        """m² that show each finish, and m² that are bare.
+
+        A single sheet takes no more than the sheet itself off what it lies over.
+        """
+        covering = self.covering()
+        if not covering.layers.singles:
+            return dict(zip(self.keys, covering.areas_m2[1:], strict=True)), covering.areas_m2[0]
+        singles = [self.keys[row] for row in covering.layers.singles]
+        out = {key: float(self._shown_by_face(key).sum()) / 1e6 for key in singles}
+        by_row = _areas_by_row(covering.layers.base, self._left_by_face, len(self.keys))
+        for row, key in enumerate(self.keys):
+            out.setdefault(key, by_row[row + 1])
+        return out, by_row[0]
+
+    @cached_property
+    def _left_by_face(self) -> Floats:
+        """(F,) mm² of each face beside the single sheets that lie on it."""
+        singles = [self.keys[row] for row in self.covering().layers.singles]
+        return left_areas(self.surface, ((self.drawn(key), self._shown_by_face(key)) for key in singles))
+
+    def _shown_by_face(self, key: str) -> Floats:
+        """(K,) mm² of each face that a finish is laid on which show it."""
+
+        def make() -> Floats:
+            return shown_by_face(self.surface, self.finishes[key], self.drawn(key), self.settled(key))
+
+        return self._kept("shown", key, self._measured_key("shown", key), make, lambda shown: shown.nbytes)
+
+    def bare(self) -> Ints:
+        """(K,) int32 ids of the faces without a finish, or with a single sheet that leaves some of them bare."""
+        covering = self.covering()
+        if not covering.layers.singles:
+            return as_faces(covering.face_finish == BARE)
+        partly = self._left_by_face > WHOLLY * self.surface.face_areas
+        return as_faces((covering.layers.base == BARE) & (partly | (covering.face_finish == BARE)))
+
+
+def _areas_by_row(face_row: Ints, areas: Floats, rows: int) -> tuple[float, ...]:
+    """m² of the bare faces, and then of each row; areas: (F,) mm²."""
+    return tuple((np.bincount(face_row + 1, weights=areas, minlength=rows + 1) / 1e6).tolist())
+
+
+def _by_row(face_row: Ints, rows: int) -> tuple[Ints, ...]:
+    """The faces of each row, ascending."""
+    order = np.argsort(face_row, kind="stable").astype(np.int32)
+    bounds = np.searchsorted(face_row[order], np.arange(rows + 1))
+    return tuple(order[a:b] for a, b in pairwise(bounds))

@@ -1,0 +1,52 @@
+"""Reading a model by its file's ending."""
+
+from __future__ import annotations
+
+from pivrel.formats.bundle import Bundle, FormatError
+from pivrel.formats.guessing import guess_reading
+from pivrel.formats.imported import Imported, in_reach, in_space
+from pivrel.formats.model_format import FoundModel, GivenFile, ModelFormat, Tell, no_telling
+from pivrel.formats.registry import readable, suffix_of
+from pivrel.formats.units import Convention, to_model
+
+
+def read_model(
+    name: str,
+    data: bytes,
+    bundle: Bundle,
+    unit: str | None = None,
+    up: str | None = None,
+    tolerance_mm: float | None = None,
+    tell: Tell = no_telling,
+) -> Imported:
+    """Reads a model file by its ending. FormatError says what is wrong and where.
+
+    unit and up are asked of formats that state none; without them the likeliest are taken.
+    tolerance_mm: for STEP, how far facets may lie from the true surface; by the size where None.
+    """
+    kind = readable(name)
+    if not data:
+        raise FormatError("the file is empty")
+    if kind.unit is not None and (unit not in (None, kind.unit) or up not in (None, kind.up)):
+        raise FormatError(f"{kind.states}; leave unit and axis out")
+    tell("reading the file", 0.0)
+    found = kind.read(GivenFile(data, bundle, tolerance_mm, tell))
+    in_reach(found.mesh)
+    if kind.unit is None:
+        return _guessed(kind, found, suffix_of(name), unit, up)
+    images = found.images
+    return Imported(
+        found.mesh, found.unit or kind.unit, kind.up, False, tuple(images.found), tolerance_mm=found.tolerance_mm,
+        images=images.used_by(found.mesh.sources), image_names=images.names,
+    )  # fmt: skip
+
+
+def _guessed(kind: ModelFormat, found: FoundModel, suffix: str, unit: str | None, up: str | None) -> Imported:
+    """A model whose file states neither unit nor axis, as its numbers are likely meant."""
+    mesh, images = found.mesh, found.images
+    guess = guess_reading(mesh.points, len(mesh.part_names), suffix, kind.up, unit, up)
+    turned = in_space(mesh, Convention.of(guess.unit, guess.up), to_model)
+    return Imported(
+        in_reach(turned), guess.unit, guess.up, unit is None or up is None, tuple(images.found), asks=True,
+        images=images.used_by(mesh.sources), image_names=images.names, why=guess.why,
+    )  # fmt: skip

@@ -1,0 +1,16 @@
+"""The files of a hand-over as one ZIP."""
+
+from __future__ import annotations
+
+import zipfile
+from io import BytesIO
+
+
+def zipped(files: dict[str, bytes]) -> bytes:
+    """The files as one ZIP; images are packed already, so only text is compressed."""
+    out = BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, data in files.items():
+            packed = name.endswith((".png", ".jpg"))
+            archive.writestr(name, data, zipfile.ZIP_STORED if packed else zipfile.ZIP_DEFLATED)
+    return out.getvalue()

@@ -1,0 +1,63 @@
+"""The process of one job: `python -m pivrel.jobs.worker FOLDER`.
+
+FOLDER holds request.json and takes the results. Each line on standard output is JSON: what is being done and how
+much of it, at last {"done": true} or {"error": ...}.
+"""
+
+from __future__ import annotations
+
+import ctypes
+import importlib
+import json
+import os
+import signal
+import sys
+import tempfile
+import threading
+from pathlib import Path
+
+from pivrel.errors import PivrelError
+from pivrel.jobs.line import Line
+from pivrel.store.errors import told
+
+WORK = {"import": "pivrel.jobs.read_model"}
+"""Every kind of job, and the module whose `work` does it. A new kind is a module and a line here."""
+
+
+def end_with_parent() -> None:
+    """Ends this process as soon as the one that started it is gone, killed or not."""
+    if sys.platform == "linux":
+        # prctl(PR_SET_PDEATHSIG): the kernel sees to it, also while a reader holds Python's lock.
+        ctypes.CDLL(None).prctl(1, signal.SIGKILL)
+
+    def wait() -> None:
+        # Not by sys.stdin, whose lock would be held when the process ends by itself.
+        while os.read(0, 1):
+            pass
+        os._exit(1)
+
+    threading.Thread(target=wait, daemon=True).start()
+
+
+def main() -> None:
+    """Does the work, and says how it ended."""
+    end_with_parent()
+    line = Line()
+    try:
+        folder = Path(sys.argv[1])
+        request = json.loads((folder / "request.json").read_text())
+        importlib.import_module(WORK[request["kind"]]).work(folder, request, line)
+    except PivrelError as error:
+        line.say(error=str(error))
+    except OSError as error:
+        line.say(
+            error=str(told(error, tempfile.gettempdir()) or f"the file cannot be read: {error.strerror}")
+        )
+    except MemoryError:
+        line.say(error="there is not enough memory for this model")
+    else:
+        line.say(done=True)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,25 @@
+"""Take one adjustment off a finish."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pivrel.project.edits.base import Before, Done, Edit, EditError
+from pivrel.project.edits.setting_out import with_finish
+from pivrel.recipe import changed
+
+
+class DropAdjustment(Edit):
+    """Take one adjustment off a finish, counted from 0."""
+
+    kind: Literal["drop_adjustment"]
+    finish: str
+    row: int
+
+    def done(self, before: Before) -> Done:
+        stated = before.finish(self.finish).body
+        if not 0 <= self.row < len(stated.adjust):
+            raise EditError(f"{stated.name} has no adjustment {self.row + 1}")
+        left = stated.adjust[: self.row] + stated.adjust[self.row + 1 :]
+        after = with_finish(before.contents, self.finish, changed(stated, adjust=left))
+        return Done(after, f"adjustment of {stated.name}")

@@ -1,0 +1,21 @@
+"""Flip the sheet of finishes."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from pivrel.project.edits.base import Before, Fields, FinishEdit
+from pivrel.recipe import FinishModel
+from pivrel.store.documents import Contents
+
+
+class Flip(FinishEdit):
+    """Flip the sheet of finishes."""
+
+    what: ClassVar[str] = "flip"
+    kind: Literal["flip"]
+    way: Literal["along", "up"]
+
+    def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
+        along, up = stated.scale
+        return {"scale": (-along, up) if self.way == "along" else (along, -up)}

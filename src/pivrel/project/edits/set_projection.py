@@ -1,0 +1,33 @@
+"""Lay finishes by another projection."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from pivrel.project.edits.aims import TypedDatum
+from pivrel.project.edits.base import Before, Fields, FinishEdit, with_axis_materials
+from pivrel.recipe import FinishModel, ProjectionModel
+from pivrel.store.documents import Contents
+
+
+class SetProjection(FinishEdit):
+    """Lay finishes by another projection. datum: taken as it is in place of a fit."""
+
+    what: ClassVar[str] = "projection"
+    kind: Literal["set_projection"]
+    projection: ProjectionModel
+    datum: TypedDatum | None = None
+
+    def prepared(self, before: Before) -> Contents:
+        return with_axis_materials(before.contents, before, self.projection)
+
+    def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
+        if self.datum is not None:
+            return {"projection": self.projection, "datum": self.datum.to_model(), "datum_for": "pick"}
+        return reprojected(stated, self.projection)
+
+
+def reprojected(stated: FinishModel, projection: ProjectionModel) -> Fields:
+    """The fields of a finish by another projection; without its datum, where that would be fitted otherwise."""
+    keeps = stated.projection.to_core().fits_like(projection.to_core())
+    return {"projection": projection, "datum": stated.datum if keeps else None}

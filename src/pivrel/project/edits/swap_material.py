@@ -1,0 +1,30 @@
+"""Put another material in the place of one, on all its uses."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal
+
+from pivrel.project.edits.base import Before, Done, Edit, regrained, with_material
+from pivrel.recipe import changed
+
+
+class SwapMaterial(Edit):
+    """Put another material in the place of one, on all its uses; mm and grain hold."""
+
+    kind: Literal["swap_material"]
+    material: str
+    to: str
+
+    def done(self, before: Before) -> Done:
+        was = before.material(self.material).body
+        out = with_material(before.contents, before, self.to).copied()
+        for key, document in out.finishes.items():
+            stated, fields = document.body, dict[str, object]()
+            if self.material in stated.projection.axis_materials:
+                fields["projection"] = stated.projection.with_material_swapped(self.material, self.to)
+            if stated.material == self.material:
+                fields |= regrained(stated, out, self.to)
+            if fields:
+                out.finishes[key] = replace(document, body=changed(stated, **fields))
+        return Done(out, f"{out.materials[self.to].body.name} in place of {was.name}")

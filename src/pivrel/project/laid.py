@@ -1,0 +1,101 @@
+"""A project's documents as a laid schedule."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying import Finish
+from pivrel.core.picks import as_faces, resolve
+from pivrel.core.projection import BEST, Aim, Fit, fit
+from pivrel.core.schedule import Schedule
+from pivrel.core.sheet import Material
+from pivrel.formats.laid import LaidModel, Look, lay_model
+from pivrel.materials.images import Image
+from pivrel.project.computing import Computing
+from pivrel.recipe import FinishModel, SheetModel
+from pivrel.store.documents import Contents, Document, MaterialBody
+
+
+def mesh_bytes(mesh: Mesh) -> int:
+    """Roughly what a mesh and all that is derived from it take in memory."""
+    return mesh.points.nbytes * 2 + mesh.corner_count * 80 + mesh.face_count * 60
+
+
+def surface_of(computing: Computing, sha256: str, load: Callable[[], Mesh]) -> Surface:
+    """The surface of a stored mesh."""
+    return computing.get("surfaces", sha256, lambda: Surface(load()), lambda s: mesh_bytes(s.mesh))
+
+
+def fit_of(computing: Computing, surface: Surface, stated: FinishModel, aim: Aim = BEST) -> Fit:
+    """A fit to the pick and projection of a finish, with how well it does."""
+    with computing.lane_for(len(surface.triangles)):
+        faces = as_faces(resolve(stated.core_pick, surface))
+        return fit(surface, faces, stated.projection.to_core(), aim)
+
+
+def sheet_of(body: MaterialBody) -> Material:
+    """A material of a project or of the library as the core knows it."""
+    return SheetModel.model_validate(
+        {name: getattr(body, name) for name in SheetModel.model_fields}
+    ).to_core()
+
+
+@dataclass(frozen=True)
+class LaidProject:
+    """The documents of one revision of a project, and its finishes laid on its surface."""
+
+    mesh: str
+    surface: Surface
+    contents: Contents
+    computing: Computing
+
+    def with_contents(self, contents: Contents) -> LaidProject:
+        """The same model with other documents."""
+        return LaidProject(self.mesh, self.surface, contents, self.computing)
+
+    @cached_property
+    def keys(self) -> list[str]:
+        """The finishes' codes in the order of the schedule."""
+        return list(self.contents.finishes)
+
+    @cached_property
+    def schedule(self) -> Schedule:
+        """The finishes, laid."""
+        finishes = {key: self._core_finish(document) for key, document in self.contents.finishes.items()}
+        return Schedule(self.surface, self.mesh, finishes, self.computing)
+
+    def _core_finish(self, document: Document[FinishModel]) -> Finish:
+        """A finish as the core knows it; the same one as long as it and its materials stay as they are."""
+        named = [self.contents.materials[key] for key in document.body.material_ids]
+        return self.computing.get(
+            "finishes",
+            (document.text, *((m.key, m.text) for m in named)),
+            lambda: document.body.to_core(self.material),
+            lambda _: 2 * len(document.text) + 4000,
+        )
+
+    def material(self, key: str) -> Material:
+        """A material of the project as the core knows it."""
+        return sheet_of(self.contents.materials[key].body)
+
+    def stated(self, key: str) -> FinishModel:
+        """A finish as the recipe states it."""
+        return self.contents.finishes[key].body
+
+    def finish(self, key: str) -> Finish:
+        """A finish as the core knows it."""
+        return self.schedule.finishes[key]
+
+    def as_written(
+        self,
+        looks: Mapping[str, Look],
+        images: Mapping[str, Image] | None = None,
+        image_names: Mapping[str, str] | None = None,
+    ) -> LaidModel:
+        """Everything laid as files hold it; looks by material, images of the source materials by hash."""
+        by_axis = [self.stated(key).for_axes(looks) for key in self.keys]
+        return lay_model(self.schedule, by_axis, images, image_names)

@@ -1,0 +1,40 @@
+"""What an edit gave up of how finishes were set out."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from pivrel.core.set_out.losses import given_up
+from pivrel.project.edits.setting_out import laid_on_its_faces
+from pivrel.project.laid import LaidProject
+from pivrel.store.documents import Contents
+
+
+def given_up_by(before: LaidProject, after: LaidProject) -> list[str]:
+    """What an edit gave up of how its finishes were set out, in sentences; those that were not are passed."""
+    out = []
+    for key in before.keys:
+        if not _may_lie_otherwise(before.contents, after.contents, key):
+            continue
+        was, now = before.finish(key), after.finish(key)
+        set_out = was.adjust or was.offset_mm != (0.0, 0.0)
+        if not set_out or not was.tile or was.projection.blends or now.projection.blends:
+            continue
+        if after.schedule.laying_key(key) == before.schedule.laying_key(key):
+            continue
+        if not np.array_equal(before.schedule.held(key), after.schedule.held(key)):
+            continue
+        with before.computing.short:
+            told = given_up(laid_on_its_faces(before, key), laid_on_its_faces(after, key))
+        if told:
+            out.append(f"{now.name}: {'; '.join(told)}")
+    return out
+
+
+def _may_lie_otherwise(before: Contents, after: Contents, key: str) -> bool:
+    """Whether a finish, or its material, is another document after an edit; those that it left alone are the same."""
+    was, now = before.finishes[key], after.finishes.get(key)
+    if now is None:
+        return False
+    material = was.body.material
+    return was is not now or before.materials.get(material) is not after.materials.get(material)

@@ -1,0 +1,26 @@
+"""Numbers as people type them: with units, sums and fractions, within what the fields can mean."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Annotated
+
+from pydantic import AfterValidator, BeforeValidator, Field
+
+from pivrel.core.geometry.mesh import REACH_MM
+from pivrel.core.quantity import parse_angle, parse_length, parse_share
+from pivrel.recipe.values import not_zero
+
+
+def _typed(parse: Callable[[str], float]) -> BeforeValidator:
+    """Text is read as a person types it; numbers are taken as they are."""
+    return BeforeValidator(
+        lambda value: parse(value) if isinstance(value, str) else value, json_schema_input_type=float | str
+    )
+
+
+Length = Annotated[float, Field(ge=-REACH_MM, le=REACH_MM), _typed(parse_length)]
+Angle = Annotated[float, Field(ge=-36000, le=36000), _typed(parse_angle)]
+Share = Annotated[float, Field(ge=-1e6, le=1e6), AfterValidator(not_zero), _typed(parse_share)]
+Side = Annotated[float, Field(gt=0, le=1e7), _typed(parse_length)]
+"""The side of a repeat, a radius: a length above zero."""

@@ -1,0 +1,225 @@
+"""The documents of a project: what is kept of each kind, checked as it is read."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Annotated, Any, Generic, Literal, TypeVar
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from pivrel.core.arrays import Floats
+from pivrel.materials.channels import Channel
+from pivrel.recipe import FinishModel, JointsModel, Number, Pair, PickModel, Triple
+from pivrel.store.connection import Connection
+
+Name = Annotated[str, Field(min_length=1, max_length=200)]
+
+
+class Body(BaseModel):
+    """What a document says. Unknown keys and numbers that are not finite are errors."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+
+
+class MaterialBody(Body):
+    """A material as a project keeps it."""
+
+    name: str
+    repeat_mm: Pair
+    grain_deg: float | None
+    metallic: float
+    images: dict[Channel, str]
+    joints: JointsModel | None = None
+    half_turns: bool = False
+    mirrors: bool = False
+    normal_y: Literal["+", "-"] = "+"
+    tags: list[str] = []
+    estimated: bool = False
+    """Whether its size was read off a model's coordinates and nobody has confirmed it."""
+
+
+class LibraryBody(MaterialBody):
+    """A material of the library. own: whether the artist brought it. use: what it is for, in a word."""
+
+    use: str = ""
+    own: bool = False
+
+    def for_project(self) -> MaterialBody:
+        """The material as a project takes it."""
+        return MaterialBody.model_validate({name: getattr(self, name) for name in MaterialBody.model_fields})
+
+
+class PickSetBody(Body):
+    """A pick with a name."""
+
+    name: Name
+    pick: PickModel
+
+
+class ClipBody(Body):
+    """A plane that cuts the model open: what lies towards the axis' plus (or minus) side is not drawn."""
+
+    axis: Literal["x", "y", "z"]
+    at_mm: Number
+    flipped: bool = False
+
+    def plane(self) -> Floats:
+        """(4,) n and d: places p with n @ p > d are not drawn."""
+        sign = -1.0 if self.flipped else 1.0
+        return sign * np.array([*(float(self.axis == axis) for axis in "xyz"), self.at_mm])
+
+
+class ViewBody(Body):
+    """A saved view. height_mm: what a parallel view shows from bottom to top; None in perspective.
+
+    picture: the hash of a small JPEG.
+    """
+
+    name: Name
+    position_mm: Triple
+    target_mm: Triple
+    up: Triple
+    height_mm: Annotated[Number, Field(gt=0)] | None
+    clip: ClipBody | None = None
+    picture: str | None = None
+
+
+class OriginalFile(Body):
+    """A file as it came in."""
+
+    name: str
+    sha256: str
+    bytes: int
+
+
+class SourceImageFile(Body):
+    """An image that the model brought for its own materials."""
+
+    name: str
+    sha256: str
+
+
+class ModelFacts(Body):
+    """What a project keeps of its model beside the mesh."""
+
+    file: str
+    unit: Literal["mm", "cm", "m", "in", "ft"]
+    up: Literal["y", "z"]
+    found: list[str]
+    parts: int
+    triangles: int
+    files: list[OriginalFile] = []
+    images: list[SourceImageFile] = []
+    tolerance_mm: float | None = None
+    revision: str | None = None
+    """The hash of the list of what this model changed, where it took another's place."""
+    answered: list[int] = []
+    """Questions of that list that the artist has settled."""
+    shift_mm: Triple | None = None
+    """How far the model was put from where its file has it."""
+    placed: bool = False
+    """Whether the artist changed how the file's numbers are read; a newer file is then read alike."""
+
+
+class ModelBody(Body):
+    """A project's model; the journal keeps the one before."""
+
+    mesh: str
+    model: ModelFacts
+
+
+B = TypeVar("B", bound=BaseModel, covariant=True)
+
+Kind = Literal["finish", "material", "pick_set", "view", "model"]
+
+
+@dataclass(frozen=True)
+class Document(Generic[B]):
+    """One document of a project. position: its place among those of its kind."""
+
+    key: str
+    position: int
+    body: B
+
+    @cached_property
+    def fields(self) -> dict[str, Any]:
+        """The body as JSON has it."""
+        return self.body.model_dump(mode="json", by_alias=True)
+
+    @cached_property
+    def text(self) -> str:
+        """The body as JSON text."""
+        return json.dumps(self.fields)
+
+
+@dataclass
+class Contents:
+    """All documents of a project, each kind in its order."""
+
+    finishes: dict[str, Document[FinishModel]] = field(default_factory=dict)
+    materials: dict[str, Document[MaterialBody]] = field(default_factory=dict)
+    pick_sets: dict[str, Document[PickSetBody]] = field(default_factory=dict)
+    views: dict[str, Document[ViewBody]] = field(default_factory=dict)
+
+    def of(self, kind: str) -> dict[str, Document[Any]]:
+        """The documents of one kind by key."""
+        found: dict[str, Document[Any]] = getattr(self, DOCUMENTS[kind].held_as)
+        return found
+
+    def copied(self) -> Contents:
+        """Contents that can be changed without touching these."""
+        return Contents(dict(self.finishes), dict(self.materials), dict(self.pick_sets), dict(self.views))
+
+
+@dataclass(frozen=True)
+class DocumentKind:
+    """A kind of document. held_as: where `Contents` holds it. prefix: what its keys begin with, if it numbers them.
+
+    aside: whether it changes nothing of the result, so that undo does not touch it. word: as an artist calls it.
+    """
+
+    body: type[BaseModel]
+    held_as: str
+    prefix: str = ""
+    aside: bool = False
+    word: str = ""
+
+
+DOCUMENTS: Mapping[str, DocumentKind] = {
+    "finish": DocumentKind(FinishModel, "finishes", "F", word="finish"),
+    "material": DocumentKind(MaterialBody, "materials", word="material"),
+    "pick_set": DocumentKind(PickSetBody, "pick_sets", "P", aside=True, word="pick"),
+    "view": DocumentKind(ViewBody, "views", "V", aside=True, word="view"),
+}
+"""Every kind of document, in the order in which changes are written."""
+
+
+def body_of(kind: str, fields: Mapping[str, Any]) -> BaseModel:
+    """A body from its JSON, checked. ValidationError where it is not what its kind says."""
+    model = ModelBody if kind == "model" else DOCUMENTS[kind].body
+    return model.model_validate(fields)
+
+
+def read_document(db: Connection, kind: str, key: str, position: int, text: str) -> Document[Any]:
+    """A stored document; the same object as long as its row stays the same, for picks can be long."""
+
+    def make() -> Document[Any]:
+        document = Document(key, position, body_of(kind, json.loads(text)))
+        # What is stored stays as it is stored, whatever it leaves to defaults.
+        document.__dict__["text"] = text
+        return document
+
+    return db.parsed.get((kind, key, position, text), make, _bytes_of)
+
+
+def remember_document(db: Connection, kind: str, document: Document[Any]) -> None:
+    """Spares a document that was just written from being read and checked again."""
+    db.parsed.get((kind, document.key, document.position, document.text), lambda: document, _bytes_of)
+
+
+def _bytes_of(document: Document[Any]) -> int:
+    return 8 * len(document.text) + 4000

@@ -1,0 +1,1 @@
+"""The addresses of the application: one blueprint a resource."""

@@ -1,0 +1,143 @@
+"""The arrays that the view draws: geometry once, cover and layings as they change."""
+
+from __future__ import annotations
+
+import numpy as np
+from flask import Blueprint, Response, request
+
+from pivrel.core.arrays import Floats, Mask
+from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.schedule import Schedule
+from pivrel.errors import NotFoundError
+from pivrel.project.laid import LaidProject
+from pivrel.web.context import computing, laid_by_id
+from pivrel.web.packet import packet
+from pivrel.web.state import view_origin
+from pivrel.web.wire.base import answer
+from pivrel.web.wire.laying import CoverHeader, FiguresByFinish, FiguresState, GeometryHeader
+
+bp = Blueprint("geometry", __name__)
+
+
+@bp.get("/projects/<int:project_id>/geometry")
+def geometry(project_id: int) -> Response:
+    """Points and normals by corner, triangles, which face, part and patch they are of, and creases; of each
+    face also the material that it came with (-1: none), and the UV sets that came with it.
+
+    Lengths in mm, float32, counted from the project's view origin.
+    """
+    project, laid = laid_by_id(project_id)
+    with computing().short:
+        surface = laid.surface
+        mesh, topology = surface.mesh, surface.topology
+        near = mesh.points - np.array(view_origin(surface.bounds))
+        patches = surface.patches()
+        ends = topology.corner_face[topology.pairs]
+        creases = patches[ends[:, 0]] != patches[ends[:, 1]]
+        response = packet(
+            GeometryHeader(parts=list(mesh.part_names), uv_sets=len(mesh.uv_sets)),
+            position=near[mesh.corners].astype("<f4"),
+            normal=surface.shading_normals.astype("<f4"),
+            index=surface.triangles.astype("<u4"),
+            triangle_face=surface.triangle_face.astype("<u4"),
+            face_start=mesh.face_start.astype("<u4"),
+            face_part=mesh.face_part.astype("<u4"),
+            face_patch=patches.astype("<u4"),
+            face_source=_sources(mesh),
+            **{f"uv_{k}": np.nan_to_num(uv).astype("<f4") for k, uv in enumerate(mesh.uv_sets)},
+            **_lines(laid, near, creases),
+        )
+    # The number counts what this answer is made of: a browser may hold an older one of the same mesh.
+    response.set_etag(f"2 {project.mesh}")
+    response.make_conditional(request)
+    return response
+
+
+def _sources(mesh: Mesh) -> np.ndarray:
+    source = mesh.face_source
+    return np.full(mesh.face_count, -1, "<i2") if source is None else source.astype("<i2")
+
+
+def _lines(laid: LaidProject, near: Floats, chosen: Mask) -> dict[str, np.ndarray]:
+    """The edges between faces that are chosen, and the open ones: their ends, and the faces at their sides."""
+    mesh, topology = laid.surface.mesh, laid.surface.topology
+    drawn = np.concatenate([topology.pairs[chosen], np.repeat(topology.open_edges[:, None], 2, axis=1)])
+    first = drawn[:, 0]
+    ends = np.stack([mesh.corners[first], mesh.corners[topology.next_corner[first]]], axis=1)
+    return {
+        "lines": near[ends].astype("<f4"),
+        "line_faces": topology.corner_face[drawn].astype("<u4"),
+    }
+
+
+@bp.get("/projects/<int:project_id>/edges")
+def edges(project_id: int) -> Response:
+    """Every edge of every face, as `geometry` gives the creases."""
+    project, laid = laid_by_id(project_id)
+    with computing().short:
+        surface = laid.surface
+        near = surface.mesh.points - np.array(view_origin(surface.bounds))
+        every = np.ones(len(surface.topology.pairs), bool)
+        response = packet(None, **_lines(laid, near, every))
+    response.set_etag(f"edges {project.mesh}")
+    response.make_conditional(request)
+    return response
+
+
+@bp.get("/projects/<int:project_id>/cover")
+def cover(project_id: int) -> Response:
+    """base: (F,) int16, the row of the schedule that each face takes, -1 where it is bare.
+
+    Rows of single sheets are left out of it; for each of them "over_<row>" has the faces (uint32) that
+    it lies over, in the order of the schedule.
+    """
+    schedule = laid_by_id(project_id)[1].schedule
+    if _outdated(schedule.cover_key):
+        return Response(status=204)
+    covering = schedule.covering()
+    singles = list(covering.layers.singles)
+    over = {f"over_{row}": covering.drawn[row].astype("<u4") for row in singles}
+    return packet(CoverHeader(singles=singles), base=covering.layers.base.astype("<i2"), **over)
+
+
+@bp.get("/projects/<int:project_id>/laying/<finish>")
+def laying(project_id: int, finish: str) -> Response:
+    """(K, 2) float32 mm for the corners of the faces that the finish is laid on, in face order."""
+    schedule = laid_by_id(project_id)[1].schedule
+    if finish not in schedule.finishes:
+        raise NotFoundError(f"the schedule has no finish {finish}")
+    if _outdated(schedule.laying_key(finish)):
+        return Response(status=204)
+    st = schedule.laying(finish).astype("<f4", copy=False)
+    return Response(st.tobytes(), mimetype="application/octet-stream")
+
+
+def _outdated(key: str) -> bool:
+    """Whether the arrays of an older state are asked for.
+
+    There is no content for those any more, so that the view never shows an older state after a newer.
+    """
+    return request.args.get("key", key) != key
+
+
+@bp.get("/projects/<int:project_id>/figures")
+def figures(project_id: int) -> Response:
+    """What is measured of every finish, by its code."""
+    schedule = laid_by_id(project_id)[1].schedule
+    return answer(FiguresByFinish({key: _figures(schedule, key) for key in schedule.keys}))
+
+
+def _figures(schedule: Schedule, key: str) -> FiguresState:
+    f = schedule.figures(key)
+    return FiguresState(
+        laying_key=schedule.laying_key(key),
+        true_share=f.true_share,
+        least_stretch=f.least_stretch,
+        greatest_stretch=f.greatest_stretch,
+        smeared_m2=f.smeared_m2,
+        mirrored_m2=f.mirrored_m2,
+        seams_m=f.seams_m,
+        joints_m=f.joints_m,
+        worst_gap_mm=f.worst_gap_mm,
+        closings=list(f.closings),
+    )

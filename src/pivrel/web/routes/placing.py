@@ -1,0 +1,164 @@
+"""Placing a projection: its datum as it is drawn, the pattern while it is dragged, and trials."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, replace
+
+import numpy as np
+from flask import Blueprint, Response
+
+from pivrel.core.laying import Finish, lay, settle
+from pivrel.core.picks import as_faces, resolve
+from pivrel.core.projection.charts import reach
+from pivrel.core.trials import GOOD, advice, trials
+from pivrel.core.trials import Trial as CoreTrial
+from pivrel.errors import InputError, NotFoundError
+from pivrel.project.appearance import laid
+from pivrel.project.laid import LaidProject, fit_of, sheet_of
+from pivrel.recipe import DatumModel, projection_model
+from pivrel.recipe.projections import trial_candidates
+from pivrel.store import projects
+from pivrel.store.projects import Library
+from pivrel.web.context import computing, database, laid_by_id, triple
+from pivrel.web.packet import packet
+from pivrel.web.turns import heavy
+from pivrel.web.wire.base import answer, asked
+from pivrel.web.wire.laying import (
+    ChartState,
+    DatumDrawing,
+    Preview,
+    Roundness,
+    Trial,
+    TrialRequest,
+    TrialsHeader,
+)
+
+bp = Blueprint("placing", __name__)
+
+
+def _known(project: LaidProject, key: str) -> str:
+    if key not in project.contents.finishes:
+        raise NotFoundError(f"the schedule has no finish {key}")
+    return key
+
+
+@bp.get("/projects/<int:project_id>/datum/<finish>")
+def datum(project_id: int, finish: str) -> Response:
+    """What is drawn of a finish's datum, in datum coordinates, and what was measured or fitted."""
+    _, project = laid_by_id(project_id)
+    schedule = project.schedule
+    settled = schedule.settled(_known(project, finish))
+    key = schedule.laying_key(finish)
+    if settled.of_face is not None:
+        return answer(DatumDrawing(laying_key=key, parts=len(settled.pieces), charts=[]))
+    (piece,) = settled.pieces
+    with computing().short:
+        bounds = reach(project.surface, schedule.held(finish), piece.datum)
+    return answer(
+        DatumDrawing(
+            laying_key=key,
+            parts=1,
+            datum=DatumModel.of(piece.datum),
+            reach_mm=(triple(bounds[0], 4), triple(bounds[1], 4)),
+            charts=[ChartState(**asdict(chart)) for chart in piece.projection.charts(bounds)],
+            projection=projection_model(piece.projection),
+        )
+    )
+
+
+@bp.get("/projects/<int:project_id>/roundness/<finish>")
+def roundness(project_id: int, finish: str) -> Response:
+    """How well the pick of a round finish fits a true cylinder, cone or sphere."""
+    _, project = laid_by_id(project_id)
+    stated = project.stated(_known(project, finish))
+    if not stated.projection.core.is_round:
+        raise InputError(f"{finish} is not laid by a round projection")
+    found = fit_of(computing(), project.surface, stated)
+    return answer(
+        Roundness(
+            residual_mm=found.residual_mm,
+            share=found.share,
+            radius_mm=found.radius_mm,
+            half_angle_deg=found.half_angle_deg,
+            datum=DatumModel.of(found.datum),
+        )
+    )
+
+
+@bp.post("/projects/<int:project_id>/preview/<finish>")
+def preview(project_id: int, finish: str) -> Response:
+    """(K, 2) float32 mm as the finish would be laid, for the faces that it is laid on.
+
+    What a drag leaves as it is (the pick, a solution, the faces that it covers) is not found anew.
+    """
+    wanted = asked(Preview)
+    _, project = laid_by_id(project_id)
+    was = project.finish(_known(project, finish))
+    now = was
+    if wanted.datum is not None:
+        now = replace(now, datum=wanted.datum.to_core(), datum_for="pick")
+    if wanted.projection is not None:
+        now = replace(now, projection=wanted.projection.to_core())
+    st = project.schedule.with_finish(finish, now).laying(finish)
+    return Response(st.astype("<f4", copy=False).tobytes(), mimetype="application/octet-stream")
+
+
+@bp.post("/projects/<int:project_id>/trials")
+@heavy
+def run_trials(project_id: int) -> Response:
+    """The pick laid by every projection, best first: a header of figures and an array "st_<n>" each.
+
+    faces: (K,) uint32 ids; each st is (C, 2) float32 mm for their corners.
+    """
+    wanted = asked(TrialRequest)
+    with database().reading() as db:
+        project = projects.existing(db, project_id)
+        library = projects.library(db)
+        project_laid = laid(db, computing(), project)
+    finish = _on_trial(project_laid, wanted, library)
+    surface = project_laid.surface
+    with computing().lane_for(len(surface.triangles)):
+        faces = as_faces(resolve(finish.pick, surface))
+        if not len(faces):
+            raise InputError("the pick is empty: pick faces first, then try projections on them")
+        aim = wanted.aim.to_core()
+        found = trials(surface, finish, trial_candidates(), aim, computing().let_others)
+        arrays = {
+            f"st_{at}": lay(surface, t.finish, faces, settle(surface, t.finish, faces), np.float32)
+            for at, t in enumerate(found)
+        }
+    header = TrialsHeader(trials=[_told(t) for t in found], good=GOOD, advice=advice(found))
+    return packet(header, faces=faces.astype("<u4"), **arrays)
+
+
+def _on_trial(project: LaidProject, wanted: TrialRequest, library: Library) -> Finish:
+    if wanted.finish is not None:
+        return project.finish(_known(project, wanted.finish))
+    if wanted.pick is None or wanted.material is None:
+        raise InputError("trials need a finish, or a pick and a material")
+    if wanted.material in project.contents.materials:
+        material = project.material(wanted.material)
+    elif wanted.material in library:
+        material = sheet_of(library[wanted.material].body)
+    else:
+        raise NotFoundError(f"there is no material {wanted.material!r}")
+    return Finish("trial", material, wanted.pick.to_core())
+
+
+def _told(trial: CoreTrial) -> Trial:
+    assert trial.finish.datum is not None
+    f = trial.figures
+    return Trial(
+        projection=projection_model(trial.finish.projection),
+        datum=DatumModel.of(trial.finish.datum),
+        good=trial.good,
+        why=trial.why,
+        true_share=f.true_share,
+        smeared_m2=f.smeared_m2,
+        mirrored_m2=f.mirrored_m2,
+        seams_m=f.seams_m,
+        joints_m=f.joints_m,
+        area_m2=f.area_m2,
+        residual_mm=trial.fit.residual_mm,
+        share=trial.fit.share,
+    )

@@ -1,0 +1,48 @@
+"""Uploaded files, and files for the browser to keep."""
+
+from __future__ import annotations
+
+from pathlib import PurePosixPath
+
+from flask import Response, request
+from werkzeug.datastructures import FileStorage
+
+from pivrel.formats.bundle import FormatError
+
+MAX_NAME = 255
+"""Bytes of a file's name on the common file systems."""
+
+
+def uploaded() -> dict[str, bytes]:
+    """The uploaded files by their bare names. FormatError for a name that no file can have."""
+    files: list[FileStorage] = request.files.getlist("files")
+    out: dict[str, bytes] = {}
+    for file in files:
+        name = bare_name(file.filename or "")
+        if name in out:
+            raise FormatError(f"two of the files are called {name!r}; give one of them another name")
+        out[name] = file.read()
+    return out
+
+
+def bare_name(path: str) -> str:
+    """The name of a file without its folders. FormatError where there is none, or one that no disk keeps."""
+    name = PurePosixPath(path.replace("\\", "/")).name
+    if not name.strip(". ") or any(ord(c) < 32 for c in name):
+        raise FormatError(f"a file has no name that can be used ({path[:80]!r}); give it one")
+    try:
+        size = len(name.encode())
+    except UnicodeEncodeError:
+        raise FormatError("the name of a file holds signs that are no text; give it another") from None
+    if size > MAX_NAME:
+        raise FormatError(
+            f"the name {name[:60]!r}… is longer than {MAX_NAME} bytes; give the file a shorter one"
+        )
+    return name
+
+
+def download(name: str, data: bytes, mime: str) -> Response:
+    """A file for the browser to keep."""
+    response = Response(data, mimetype=mime)
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response

@@ -1,0 +1,114 @@
+"""Imports between their upload and the project that is made of them."""
+
+from __future__ import annotations
+
+import itertools
+import threading
+import time
+from collections.abc import Sequence
+from dataclasses import replace
+
+from pivrel.core.geometry.faults import Fault, mended
+from pivrel.errors import NotFoundError
+from pivrel.formats.imported import Imported
+from pivrel.jobs.import_report import finding
+from pivrel.jobs.model_import import ModelImport
+from pivrel.project.computing import Computing
+from pivrel.project.facts import model_facts
+from pivrel.project.laid import mesh_bytes
+from pivrel.recipe import changed
+from pivrel.store import blobs
+from pivrel.store.connection import Connection
+from pivrel.store.documents import ModelFacts, SourceImageFile
+from pivrel.web.wire.imports import ModelReading, Opening
+
+KEPT_S = 12 * 3600
+"""How long an import is kept that nobody asks for; whoever leaves a page open for longer has to open the file again."""
+
+
+class Waiting:
+    """An import from its upload until a project is made of it. names: of its files; asked: when it last was."""
+
+    def __init__(self, job: ModelImport, names: Sequence[str], computing: Computing) -> None:
+        self.job, self.names = job, tuple(names)
+        self._computing = computing
+        self.asked = time.monotonic()
+
+    @property
+    def read(self) -> tuple[Imported, list[Fault]]:
+        """The model and its faults; FormatError where the job failed."""
+        return self._computing.get(
+            "imports", str(self.job.folder), self.job.result, lambda found: mesh_bytes(found[0].mesh)
+        )
+
+    def end(self) -> None:
+        """Stops the job and lets go of all that it read."""
+        self.job.stop()
+        self._computing.forget("imports", str(self.job.folder))
+
+    def imported(self, reading: ModelReading) -> Imported:
+        """The model with its numbers read as asked."""
+        return self.read[0].read_as(reading.unit, reading.up, reading.size_mm)
+
+    def model(self, opening: Opening) -> tuple[Imported, ModelFacts]:
+        """The model as it shall be opened, and what a project keeps of it."""
+        imported = self.imported(opening)
+        facts = model_facts(imported, self.job.model.name)
+        told = [finding(f) for f in self.read[1]]
+        found = facts.found + [
+            f"{f.words}: {'mended' if f.key in opening.keys else f.then}" for f in told if f.key != "unnamed"
+        ]
+        if opening.keys:
+            with self._computing.short:
+                imported = replace(imported, mesh=mended(imported.mesh, opening.keys))
+            counts = model_facts(imported, "")
+            facts = changed(facts, parts=counts.parts, triangles=counts.triangles)
+        return imported, changed(facts, found=found)
+
+    def mesh_data(self, imported: Imported) -> bytes:
+        """The mesh as it is kept: as the job encoded it, where it is still that one."""
+        return self.job.mesh_data if imported.mesh is self.read[0].mesh else blobs.mesh_data(imported.mesh)
+
+    def keep_files(self, db: Connection, imported: Imported, facts: ModelFacts) -> ModelFacts:
+        """Keeps the files as they came, and the images of the materials; the facts with both noted."""
+        images = [
+            SourceImageFile(name=imported.image_names.get(sha256, ""), sha256=blobs.put(db, image.data))
+            for sha256, image in imported.images.items()
+        ]
+        files = [blobs.put_original(db, name, self.job.file(name)) for name in self.names]
+        return changed(facts, files=files, images=images)
+
+
+class Imports:
+    """The imports under way, by number."""
+
+    def __init__(self) -> None:
+        self._numbers = itertools.count(1)
+        self._held: dict[int, Waiting] = {}
+        self._lock = threading.Lock()
+
+    def add(self, waiting: Waiting) -> int:
+        """Holds an import, and lets go of those that nobody has asked for in a long time; its number."""
+        with self._lock:
+            number = next(self._numbers)
+            self._held[number] = waiting
+            late = waiting.asked - KEPT_S
+            gone = [self._held.pop(n) for n in [n for n, w in self._held.items() if w.asked < late]]
+        for old in gone:
+            old.end()
+        return number
+
+    def get(self, number: int) -> Waiting:
+        """An import by its number; NotFoundError where it is over."""
+        found = self._held.get(number)
+        if found is None:
+            raise NotFoundError("this import is over; open the file again")
+        found.asked = time.monotonic()
+        return found
+
+    def drop(self, number: int) -> None:
+        """Ends an import; nothing of it is kept."""
+        with self._lock:
+            found = self._held.pop(number, None)
+        if found:
+            found.end()

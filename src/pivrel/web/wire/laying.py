@@ -1,0 +1,153 @@
+"""What is measured of finishes, what is drawn of datums, previews and trials."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import RootModel
+
+from pivrel.core.projection.charts import Shape
+from pivrel.project.edits.aims import AimModel
+from pivrel.recipe import DatumModel, PickModel, ProjectionModel, Triple
+from pivrel.web.wire.base import Answer, Request
+
+
+class FiguresState(Answer):
+    """What is measured of a finish.
+
+    joints_m: of edges at which the images differ, but the joints of both sides meet. closings: the scales along that
+    whole repeats asked for.
+    """
+
+    laying_key: str
+    true_share: float
+    least_stretch: float
+    greatest_stretch: float
+    smeared_m2: float
+    mirrored_m2: float
+    seams_m: float
+    joints_m: float
+    worst_gap_mm: float
+    closings: list[float]
+
+
+class FiguresByFinish(RootModel[dict[str, FiguresState]]):
+    """What is measured of every finish, by its code."""
+
+
+class ChartState(Answer):
+    """A side of a projection as a surface, in datum coordinates, as `core.projection.charts.Chart` has it."""
+
+    shape: Shape
+    origin: Triple
+    along: Triple
+    up: Triple
+    out: Triple
+    radius_mm: float
+    along_mm: float
+
+
+class DatumDrawing(Answer):
+    """What is drawn of a finish's datum. parts: how many datums there are; with more than one nothing is drawn.
+
+    reach_mm: how far the pick extends. projection: with everything measured that was left open.
+    """
+
+    laying_key: str
+    parts: int
+    charts: list[ChartState]
+    datum: DatumModel | None = None
+    reach_mm: tuple[Triple, Triple] | None = None
+    projection: ProjectionModel | None = None
+
+
+class Roundness(Answer):
+    """How well a pick fits a true cylinder, cone or sphere. share: of its area, how much lies on the shape."""
+
+    residual_mm: float | None
+    share: float
+    radius_mm: float | None
+    half_angle_deg: float
+    datum: DatumModel
+
+
+class Preview(Request):
+    """What of a finish is being dragged; the rest stays."""
+
+    datum: DatumModel | None = None
+    projection: ProjectionModel | None = None
+
+
+class TrialRequest(Request):
+    """A material on a pick, or the finish whose projection is in question."""
+
+    pick: PickModel | None = None
+    material: str | None = None
+    finish: str | None = None
+    aim: AimModel = AimModel()
+
+
+class Trial(Answer):
+    """One projection fitted to the pick, and how it came out. share: of the pick, what the fitted shape serves."""
+
+    projection: ProjectionModel
+    datum: DatumModel
+    good: float
+    why: str
+    true_share: float
+    smeared_m2: float
+    mirrored_m2: float
+    seams_m: float
+    joints_m: float
+    area_m2: float
+    residual_mm: float | None
+    share: float
+
+
+class TrialsHeader(Answer):
+    """The trials, best first. good: how much has to read right to be recommended. advice: what would serve better."""
+
+    trials: list[Trial]
+    good: float
+    advice: str | None
+
+
+class SeamsHeader(Answer):
+    """Where the pattern breaks within finishes, beside the lines. worst_at: from the view's origin."""
+
+    length_m: float
+    joints_m: float
+    worst_gap_mm: float
+    worst_at: Triple | None
+
+
+class StrokesHeader(Answer):
+    """How far apart the strokes of the grain are."""
+
+    spacing_mm: float
+
+
+class FaceFigures(Answer):
+    """The figures of one face; finish and what follows are None where it is bare."""
+
+    face: int
+    part: str
+    area_m2: float
+    finish: str | None = None
+    name: str | None = None
+    least_stretch: float | None = None
+    greatest_stretch: float | None = None
+    kind: Literal["true", "bare", "smeared", "mirrored"] | None = None
+
+
+class CoverHeader(Answer):
+    """The rows of single sheets, in the order of the schedule."""
+
+    singles: list[int]
+
+
+class GeometryHeader(Answer):
+    """The names of the parts, and how many UV sets there are."""
+
+    parts: list[str]
+    uv_sets: int
