@@ -14,11 +14,13 @@ from typing import Any
 import numpy as np
 import waitress
 from flask import Flask, Response
+from tests.conftest import facts_of
 
 from benchmarks.models import rolling
 from benchmarks.timing import Result, compare
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
+from pivrel.store.documents import LibraryBody
 from pivrel.web.app import create_app
 
 TRIANGLES = 200_000
@@ -48,9 +50,9 @@ class Client:
 def bench_project(database: Database, triangles: int) -> int:
     """A project of a rolling surface, with one material to lay."""
     with database.transaction() as db:
-        body = {"name": "brick", "repeat_mm": [900, 600], "grain_deg": 0, "metallic": 0, "images": {}}
+        body = LibraryBody(name="brick", repeat_mm=(900, 600), grain_deg=0, metallic=0, images={})
         projects.put_library(db, "brick", 0, body)
-        facts = {"file": "made up", "unit": "mm", "up": "z", "found": [], "parts": 1, "triangles": triangles}
+        facts = facts_of("made up", parts=1, triangles=triangles)
         return projects.create(db, "bench", blobs.put_mesh(db, rolling(triangles)), facts)
 
 
@@ -75,7 +77,7 @@ def edit_to_picture() -> Iterator[Result]:
         edit({"kind": "lay", "material": "brick", "pick": {"all": True}, "projection": box})
 
         def turn() -> None:
-            edit({"kind": "change", "finishes": ["F12"], "turn_by": 7})
+            edit({"kind": "turn_by", "finishes": ["F12"], "turn_by": 7})
             key = state["finishes"][-1]["laying_key"]
             client.ask("GET", f"{path}/laying/F12?key={key}")
 

@@ -13,8 +13,8 @@ import trimesh
 from benchmarks.models import rolling
 from benchmarks.timing import Result, compare
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Folder
+from pivrel.formats.reading import read_model
 
 
 def reading() -> Iterator[Result]:

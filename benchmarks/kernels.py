@@ -19,7 +19,7 @@ from pivrel.core.geometry.patches import find_patches
 from pivrel.core.geometry.polygons import face_normals
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import build_topology
-from pivrel.core.laying import UNTOUCHED
+from pivrel.core.laying.lay import UNTOUCHED
 from pivrel.core.projection import Box, Cylindrical, Planar, Projection, Spherical, Triplanar
 from pivrel.core.sheet import Placement
 from pivrel.core.sheet.run_on import run_on

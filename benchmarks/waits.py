@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from tests.conftest import facts_of
 from tests.serving import Server, free_port
 from tests.shapes import cuboid
 
@@ -62,8 +63,9 @@ class Editing(threading.Thread):
         while not self.over.is_set():
             turn += 1
             # Every other one with a fit, as laying has it.
-            more = {"fit": {"to": "pick"}} if turn % 2 else {}
-            edit = {"kind": "change", "finishes": ["F1"], "turn_deg": turn % 360, **more}
+            edit: dict[str, Any] = {"kind": "turn_to", "finishes": ["F1"], "turn_deg": turn % 360}
+            if turn % 2:
+                edit = {"kind": "fit_datum", "finishes": ["F1"]}
             begun = time.perf_counter()
             state = self.server.ask("POST", f"{self.path}/edits", {"revision": self.revision, "edit": edit})
             self.revision = state["revision"]
@@ -89,17 +91,10 @@ def main() -> None:
         database = Database(Path(folder))
         list(fill_library(database))
         with database.transaction() as db:
-            facts: dict[str, Any] = {
-                "file": "a.obj",
-                "unit": "mm",
-                "up": "z",
-                "found": [],
-                "parts": 1,
-                "triangles": 12,
-            }
+            facts = facts_of("a.obj", triangles=12)
             small = projects.create(db, "small", blobs.put_mesh(db, cuboid()), facts)
             large = projects.create(
-                db, "large", blobs.put_mesh(db, hill()), {**facts, "triangles": 2 * SIDE**2}
+                db, "large", blobs.put_mesh(db, hill()), facts_of("a.obj", triangles=2 * SIDE**2)
             )
         database.close()
         server = Server(Path(folder), free_port())
@@ -153,10 +148,9 @@ def measure(server: Server, small: int, large: int) -> None:
     def edited() -> None:
         revision = server.ask("GET", path)["revision"]
         edit = {
-            "kind": "change",
+            "kind": "set_projection",
             "finishes": ["F1"],
             "projection": {"kind": "cylindrical"},
-            "fit": {"to": "pick"},
         }
         server.ask("POST", f"{path}/edits", {"revision": revision, "edit": edit})
 

@@ -19,7 +19,9 @@ from pivrel.materials.images import encode
 from pivrel.materials.library import BuiltIn
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
+from pivrel.store.documents import LibraryBody, ModelFacts
 from pivrel.web.app import create_app
+from tests.edits import edits_of
 from tests.shapes import cuboid
 
 # How fast the machine is today must not decide a test.
@@ -51,6 +53,12 @@ class Asking:
         )
         assert answer.status_code == 200, answer.json
         self.state = answer.json
+        return self.state
+
+    def change(self, finishes: list[str], **what: Any) -> dict[str, Any]:
+        """Changes fields of finishes, one edit after the other."""
+        for edit in edits_of(finishes, **what):
+            self.edit(**edit)
         return self.state
 
     def step(self, what: str) -> dict[str, Any]:
@@ -102,9 +110,8 @@ def built_in(filled):
     """The built-in materials by key, as the library holds them; making them anew takes half a minute."""
 
     def material(db, key, body):
-        images = blobs.get_images(db, body["images"])
-        size = tuple(body["repeat_mm"])
-        return BuiltIn(key, body["name"], body["use"], size, body["grain_deg"], body["metallic"], images)
+        images = blobs.get_images(db, body.images)
+        return BuiltIn(key, body.name, body.use, body.repeat_mm, body.grain_deg, body.metallic, images)
 
     with Database(filled).reading() as db:
         return {key: material(db, key, held.body) for key, held in projects.library(db).items()}
@@ -118,8 +125,10 @@ def database(tmp_path):
         for at, (key, repeat, grain) in enumerate(
             [("brick", [900, 600], 0), ("oak", [1800, 1200], 0), ("walnut", [600, 1200], 90)]
         ):
-            body = {"name": f"{key.title()}, made up", "repeat_mm": repeat, "grain_deg": grain, "metallic": 0,
-                    "use": "wall", "images": blobs.put_images(db, images)}  # fmt: skip
+            body = LibraryBody(
+                name=f"{key.title()}, made up", repeat_mm=repeat, grain_deg=grain, metallic=0, use="wall",
+                images=blobs.put_images(db, images),
+            )  # fmt: skip
             projects.put_library(db, key, at, body)
     return database
 
@@ -129,9 +138,16 @@ def client(database):
     return create_app(database).test_client()
 
 
+def facts_of(file: str, unit: str = "mm", up: str = "z", **more: Any) -> ModelFacts:
+    """What a project keeps of a made-up model."""
+    return ModelFacts(
+        **{"file": file, "unit": unit, "up": up, "found": [], "parts": 1, "triangles": 1, **more}
+    )
+
+
 def make_cube(db: sqlite3.Connection) -> int:
     """Adds a project of a cube with a side of a metre; its id."""
-    facts = {"file": "cube.obj", "unit": "m", "up": "y", "found": [], "parts": 1, "triangles": 12}
+    facts = facts_of("cube.obj", unit="m", up="y", triangles=12)
     return projects.create(db, "cube", blobs.put_mesh(db, cuboid()), facts)
 
 

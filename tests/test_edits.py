@@ -6,20 +6,22 @@ import json
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 
-from pivrel import edits
-from pivrel.core.projection.fitting import BEST
-from pivrel.project.edits_old import EditError
+from pivrel.core.geometry.surface import Surface
+from pivrel.project.computing import Computing
+from pivrel.project.edits.base import Before, EditError
+from pivrel.project.edits.registry import AnyEdit
+from pivrel.project.laid import LaidProject
 from pivrel.recipe import DatumModel
+from pivrel.store.documents import Contents, Document, LibraryBody
 from pivrel.store.journal import changes_between, side_of, stated
-from pivrel.store.projects import Contents, Document
+from tests.edits import edits_of
+from tests.shapes import cuboid
 
 LIBRARY = {
     key: Document(
-        key,
-        at,
-        {"name": name, "repeat_mm": repeat, "grain_deg": grain, "metallic": 0, "use": "wall", "images": {}},
+        key, at, LibraryBody(name=name, repeat_mm=repeat, grain_deg=grain, metallic=0, use="wall", images={})
     )
     for at, (key, name, repeat, grain) in enumerate(
         [("brick", "Red brick, stretcher bond", [900, 600], 0), ("walnut", "Walnut", [600, 1200], 90)]
@@ -27,70 +29,87 @@ LIBRARY = {
 }
 BOX = {"kind": "box", "corners": "separate"}
 PLANAR = {"kind": "planar", "backs": "through"}
+SURFACE = Surface(cuboid())
+EDIT = TypeAdapter(AnyEdit)
 
 
-def fit(body, aim):
-    """A datum that tells which projection it was fitted for."""
-    return DatumModel(
-        origin_mm=(1, 2, 3),
-        x_axis=(1, 0, 0),
-        z_axis=(0, -1, 0) if body["projection"]["kind"] == "planar" else (0, 0, 1),
-    )
+class Told(Before):
+    """A project whose fits tell which projection they were made for."""
+
+    def fitted(self, stated, aim=None):
+        return DatumModel(
+            origin_mm=(1, 2, 3),
+            x_axis=(1, 0, 0),
+            z_axis=(0, -1, 0) if stated.projection.kind == "planar" else (0, 0, 1),
+        )
+
+
+def done(contents, **edit):
+    """The contents after an edit, as a request states it, and its label."""
+    laid = LaidProject("mesh", SURFACE, contents, Computing())
+    found = EDIT.validate_python(edit).done(Told(None, laid, lambda: LIBRARY, dict))
+    return found.contents, found.label
+
+
+def lay(contents, material, pick, projection):
+    return done(contents, kind="lay", material=material, pick=pick, projection=projection)
 
 
 def laid(*materials):
     contents = Contents()
     for material in materials or ("brick",):
-        contents, _ = edits.lay(contents, LIBRARY, material, {"all": True}, BOX, fit)
+        contents, _ = lay(contents, material, {"all": True}, BOX)
     return contents
 
 
 def change(contents, changes, keys=("F1",)):
-    return edits.change(contents, LIBRARY, keys, changes, fit)
+    for edit in edits_of(keys, **changes):
+        contents, label = done(contents, **edit)
+    return contents, label
 
 
 def body(contents, key="F1"):
-    return contents.finishes[key].body
+    return contents.finishes[key].fields
 
 
 def test_lay_names_numbers_and_fits():
-    contents, label = edits.lay(laid(), LIBRARY, "brick", {"faces": [3]}, PLANAR, fit)
+    contents, label = lay(laid(), "brick", {"faces": [3]}, PLANAR)
     assert label == "lay Red brick 2"
     assert list(contents.finishes) == ["F1", "F2"]
     assert [d.position for d in contents.finishes.values()] == [1, 2]
     assert body(contents, "F2")["datum"]["z_axis"] == [0, -1, 0]
-    assert "use" not in contents.materials["brick"].body, (
+    assert "use" not in contents.materials["brick"].fields, (
         "a project's copy says nothing of the library's shelves"
     )
 
 
 def test_a_code_is_not_given_twice_while_it_is_in_use():
-    contents, _ = edits.remove(laid("brick", "brick", "brick"), ["F2"])
-    contents, _ = edits.lay(contents, LIBRARY, "brick", {"all": True}, BOX, fit)
+    contents, _ = done(laid("brick", "brick", "brick"), kind="remove", finishes=["F2"])
+    contents, _ = lay(contents, "brick", {"all": True}, BOX)
     assert list(contents.finishes) == ["F1", "F3", "F4"]
 
 
 def test_an_unknown_material_or_finish_is_said():
     with pytest.raises(EditError, match="no material 'jelly'"):
-        edits.lay(Contents(), LIBRARY, "jelly", {"all": True}, BOX, fit)
+        lay(Contents(), "jelly", {"all": True}, BOX)
     for act in (
         lambda: change(laid(), {"turn_by": 1}, ["F7"]),
-        lambda: edits.remove(laid(), ["F7"]),
-        lambda: edits.move(laid(), "F7", 0),
+        lambda: done(laid(), kind="remove", finishes=["F7"]),
+        lambda: done(laid(), kind="move", finish="F7", to=0),
     ):
         with pytest.raises(EditError, match="no finish F7"):
             act()
     with pytest.raises(EditError, match="does not use the material 'walnut'"):
-        edits.change_material(laid(), "walnut", grain_deg=1)
+        done(laid(), kind="change_material", material="walnut", grain_deg=1)
 
 
 def test_nothing_that_was_given_is_changed():
     before = laid("brick", "walnut")
     kept = copy.deepcopy((before.finishes, before.materials))
     change(before, {"turn_by": 90, "repeat_mm": [1, None], "offset_mm": [5, 6]}, ["F1", "F2"])
-    edits.change_material(before, "brick", [1, 2])
-    edits.move(before, "F1", 1)
-    edits.remove(before, ["F1"])
+    done(before, kind="change_material", material="brick", repeat_mm=[1, 2])
+    done(before, kind="move", finish="F1", to=1)
+    done(before, kind="remove", finishes=["F1"])
     assert (before.finishes, before.materials) == kept
 
 
@@ -139,7 +158,7 @@ def test_the_datum_is_fitted_anew_only_when_it_must_be():
     contents, _ = change(contents, {"projection": PLANAR})
     assert body(contents)["datum"]["z_axis"] == [0, -1, 0]
     contents, _ = change(contents, {"projection": {"kind": "planar", "backs": "unmirrored"}})
-    contents, _ = change(contents, {"fit": BEST})
+    contents, _ = change(contents, {"fit": {"to": "pick"}})
     assert body(contents)["datum"]["origin_mm"] == [1, 2, 3]
 
 
@@ -166,32 +185,38 @@ def test_moving_rows():
         (99, ["F1", "F2", "F3"]),
         (-5, ["F3", "F1", "F2"]),
     ):
-        moved, label = edits.move(contents, "F3", to)
+        moved, label = done(contents, kind="move", finish="F3", to=to)
         assert list(moved.finishes) == order
         assert [d.position for d in moved.finishes.values()] == [1, 2, 3]
     assert label == "move Red brick 3"
 
 
 def test_a_material_is_resized_for_all_that_use_it():
-    contents, label = edits.change_material(laid(), "brick", [450, None])
-    assert (contents.materials["brick"].body["repeat_mm"], label) == (
+    contents, label = done(laid(), kind="change_material", material="brick", repeat_mm=[450, None])
+    assert (contents.materials["brick"].fields["repeat_mm"], label) == (
         [450, 300],
         "repeat of Red brick, stretcher bond",
     )
-    contents, _ = edits.change_material(
-        contents, "brick", [450, None], linked=False, grain_deg=200, name="Blue brick"
+    contents, _ = done(
+        contents,
+        kind="change_material",
+        material="brick",
+        repeat_mm=[450, None],
+        linked=False,
+        grain_deg=200,
+        name="Blue brick",
     )
-    assert contents.materials["brick"].body["repeat_mm"] == [450, 300]
-    assert contents.materials["brick"].body["grain_deg"] == 20
-    assert contents.materials["brick"].body["name"] == "Blue brick"
+    assert contents.materials["brick"].fields["repeat_mm"] == [450, 300]
+    assert contents.materials["brick"].fields["grain_deg"] == 20
+    assert contents.materials["brick"].fields["name"] == "Blue brick"
     with pytest.raises(EditError, match="above zero"):
-        edits.change_material(contents, "brick", [1e-9, None])
+        done(contents, kind="change_material", material="brick", repeat_mm=[1e-9, None])
 
 
 def test_each_side_of_a_change_is_found_again_from_the_other():
     before = laid("brick")
     after, _ = change(before, {"turn_by": 90})
-    after, _ = edits.lay(after, LIBRARY, "walnut", {"faces": [1]}, BOX, fit)
+    after, _ = lay(after, "walnut", {"faces": [1]}, BOX)
     changes = changes_between(before, after)
     assert {(c.kind, c.key) for c in changes} == {("finish", "F1"), ("finish", "F2"), ("material", "walnut")}
     for c in changes:

@@ -1,41 +1,202 @@
-"""The rules that the house stands on: imports run one way, and the core does no input or output."""
+"""The rules that the house stands on: imports run one way without circles, and the core does no input or output."""
+
+from __future__ import annotations
 
 import ast
+import re
+from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 import pytest
 
-ROOT = Path(__file__).parents[1] / "src" / "pivrel"
-CORE_MAY = {"__future__", "collections", "dataclasses", "fnmatch", "functools", "hashlib", "math", "numba", "numpy", "re",
-            "scipy", "typing", "abc", "itertools"}  # fmt: skip
-LEVELS = {"core": 0, "materials": 1, "formats": 2, "recipe": 2, "store": 3, "edits": 4, "laid_project": 4,
-          "memory": 0, "caching": 0, "computing": 0, "picture": 2, "importing": 4,
-          "remembered": 4, "joinery": 5, "revision": 4, "project_looks": 5, "sources": 6, "placing_model": 5, "housekeeping": 5, "web": 7, "demo": 8, "cli": 9}  # fmt: skip
+SRC = Path(__file__).parents[1] / "src"
+ROOT = SRC / "pivrel"
+PAGE = Path(__file__).parents[1] / "docs" / "architecture.md"
+
+CORE_MAY = {"__future__", "abc", "collections", "contextlib", "dataclasses", "fnmatch", "functools", "hashlib",
+            "itertools", "math", "numba", "numpy", "re", "scipy", "threading", "typing"}  # fmt: skip
+
+FLOORS = (
+    ("errors", "memory"),
+    ("core",),
+    ("materials",),
+    ("recipe",),
+    ("formats",),
+    ("store",),
+    ("jobs", "project"),
+    ("web",),
+    ("demo",),
+    ("cli",),
+)
+"""From the ground up: a package knows those below it, and of its own floor those that do not know it."""
+
+CORE_FLOORS = (
+    ("arrays", "cache", "content_key", "phrases", "quantity"),
+    ("geometry",),
+    ("picks", "solve"),
+    ("projection", "view"),
+    ("sheet",),
+    ("laying",),
+    ("measure", "set_out", "revision"),
+    ("schedule", "trials"),
+)
+"""The same within the core."""
+
+LONGEST = 60
+"""Lines of a function, its signature and docstring with it."""
 
 
-def imports(path: Path) -> set[str]:
-    found = set()
+def name_of(path: Path) -> str:
+    """The dotted name of a module."""
+    return ".".join(path.relative_to(SRC).with_suffix("").parts).removesuffix(".__init__")
+
+
+@cache
+def modules() -> dict[str, Path]:
+    return {name_of(path): path for path in sorted(ROOT.rglob("*.py"))}
+
+
+def mentioned(path: Path) -> Iterator[str]:
+    """Everything that a module imports, at its top or later: dotted names, of names within a module too."""
     for node in ast.walk(ast.parse(path.read_text())):
         if isinstance(node, ast.Import):
-            found |= {alias.name for alias in node.names}
+            yield from (alias.name for alias in node.names)
         elif isinstance(node, ast.ImportFrom) and node.module:
-            found |= {f"{node.module}.{alias.name}" for alias in node.names}
-    return found
+            assert node.level == 0, f"{path}: imports are written out"
+            yield node.module
+            yield from (f"{node.module}.{alias.name}" for alias in node.names)
 
 
-@pytest.mark.parametrize("path", sorted((ROOT / "core").rglob("*.py")), ids=lambda p: p.stem)
+@cache
+def graph() -> dict[str, set[str]]:
+    """The modules of the house that each module imports; a package's own `__init__` counts where it is named."""
+    out = {}
+    for name, path in modules().items():
+        known = {m for m in mentioned(path) if m in modules() and m != name}
+        # `from pivrel.store import blobs` names the package only to reach the module.
+        direct = {m for m in known if not any(other.startswith(f"{m}.") for other in known)}
+        out[name] = direct | {m for m in known if _takes_names_of(path, m)}
+    return out
+
+
+def _takes_names_of(path: Path, package: str) -> bool:
+    """Whether a module takes something that the package's `__init__` itself offers."""
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.ImportFrom) and node.module == package:
+            return any(f"{package}.{alias.name}" not in modules() for alias in node.names)
+    return False
+
+
+def circle(edges: dict[str, set[str]]) -> list[str]:
+    """A way along the edges that comes back to where it began; empty where there is none."""
+    done: set[str] = set()
+    for start in edges:
+        way: list[str] = []
+        stack = [(start, iter(sorted(edges[start])))]
+        way.append(start)
+        while stack:
+            node, after = stack[-1]
+            following = next(after, None)
+            if following is None:
+                stack.pop()
+                way.pop()
+                done.add(node)
+            elif following in way:
+                return [*way[way.index(following) :], following]
+            elif following not in done:
+                way.append(following)
+                stack.append((following, iter(sorted(edges.get(following, ())))))
+    return []
+
+
+def rooms(depth: int, within: str = "pivrel") -> dict[str, set[str]]:
+    """The same with modules put together by the first pieces of their names."""
+    out: dict[str, set[str]] = {}
+    for name, known in graph().items():
+        if not name.startswith(f"{within}."):
+            continue
+        room = name.split(".")[depth]
+        others = {m.split(".")[depth] for m in known if m.startswith(f"{within}.") and m.count(".") >= depth}
+        out.setdefault(room, set()).update(others - {room})
+    return out
+
+
+def test_no_module_knows_itself_by_a_detour():
+    assert not circle(graph())
+
+
+@pytest.mark.parametrize(("depth", "within"), [(1, "pivrel"), (2, "pivrel.core")])
+def test_no_package_knows_itself_by_a_detour(depth, within):
+    assert not circle(rooms(depth, within))
+
+
+def test_the_finder_of_circles_finds_one():
+    assert circle({"a": {"b"}, "b": {"c"}, "c": {"b"}}) == ["b", "c", "b"]
+    assert not circle({"a": {"b", "c"}, "b": {"c"}, "c": set()})
+
+
+@pytest.mark.parametrize(
+    ("floors", "depth", "within"),
+    [(FLOORS, 1, "pivrel"), (CORE_FLOORS, 2, "pivrel.core")],
+    ids=["house", "core"],
+)
+def test_imports_run_one_way(floors, depth, within):
+    level = {room: at for at, floor in enumerate(floors) for room in floor}
+    found = rooms(depth, within)
+    assert set(found) - {"__init__"} <= set(level), "a package that no floor names"
+    for room, known in found.items():
+        for other in known:
+            assert level[other] <= level[room], f"{room} must not know {other}"
+
+
+@pytest.mark.parametrize("path", sorted((ROOT / "core").rglob("*.py")), ids=name_of)
 def test_core_knows_only_numbers(path):
-    for name in imports(path):
-        assert name.split(".")[0] in CORE_MAY or name.startswith("pivrel.core"), name
+    for name in mentioned(path):
+        own = name.startswith(("pivrel.core", "pivrel.errors")) or name == "pivrel"
+        assert own or name.split(".")[0] in CORE_MAY, name
     assert "open(" not in path.read_text()
 
 
-@pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=lambda p: str(p.relative_to(ROOT)))
-def test_imports_run_one_way(path):
-    own = path.relative_to(ROOT).parts[0].removesuffix(".py")
-    if own == "__init__":
-        return
-    for name in imports(path):
-        pieces = name.split(".")
-        if pieces[0] == "pivrel" and pieces[1] in LEVELS:
-            assert LEVELS[pieces[1]] <= LEVELS[own], f"{own} must not know {name}"
+def test_the_roots_hold_little():
+    assert {p.name for p in ROOT.glob("*.py")} == {"__init__.py", "errors.py", "memory.py"}
+
+
+@pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=name_of)
+def test_no_function_is_longer_than_a_screen(path):
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
+            length = node.end_lineno - node.lineno + 1
+            assert length <= LONGEST, f"{node.name} has {length} lines"
+
+
+UNTYPED = "dict[str, Any]"
+
+
+@pytest.mark.parametrize("package", ["core", "project", "web"])
+def test_nothing_untyped_between_route_and_core(package):
+    """What reads or writes JSON may hold it as it is; each such place says so with its reason."""
+    for path in (ROOT / package).rglob("*.py"):
+        lines = path.read_text().splitlines()
+        for number, line in enumerate(lines):
+            if UNTYPED in line:
+                above = lines[max(number - 1, 0)].strip()
+                assert "# JSON" in line or above.startswith("# JSON"), f"{path}:{number + 1}: {line.strip()}"
+
+
+def test_every_folder_is_named_on_the_architecture_page():
+    told = PAGE.read_text()
+    folders = [p for p in ROOT.rglob("*") if p.is_dir() and p.name not in ("__pycache__", "static", "assets")]
+    frontend = Path(__file__).parents[1] / "frontend" / "src"
+    for folder in [*folders, *(p for p in frontend.rglob("*") if p.is_dir())]:
+        if "static" in folder.parts:
+            continue
+        assert re.search(rf"\b{re.escape(folder.name)}/", told), f"{folder} is not on the page"
+
+
+def test_no_component_is_longer_than_200_lines():
+    frontend = Path(__file__).parents[1] / "frontend" / "src"
+    for path in frontend.rglob("*.tsx"):
+        for match in re.finditer(r"^(?:export )?function ([A-Z]\w*).*?^}", path.read_text(), re.M | re.S):
+            length = match.group(0).count("\n") + 1
+            assert length <= 200, f"{path.name}: {match.group(1)} has {length} lines"

@@ -6,16 +6,18 @@ import numpy as np
 import PIL.Image
 import pytest
 
-from pivrel.core.cache import Recent
+from pivrel.core.cache import BoundedCache
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE
 from pivrel.materials.images import encode
+from pivrel.project.computing import Computing
 from pivrel.project.laid import LaidProject
 from pivrel.project.picture import PAPER, draw
-from pivrel.store.projects import Contents, Document
+from pivrel.recipe import FinishModel
+from pivrel.store.documents import Contents, Document, MaterialBody
 from tests.shapes import cuboid
 
-SURFACE = Surface(cuboid())
+SURFACE, COMPUTING = Surface(cuboid()), Computing()
 
 
 def finish(key, pick, **changed):
@@ -24,16 +26,17 @@ def finish(key, pick, **changed):
         "datum": {"origin_mm": [0, 0, 0], "x_axis": [1, 0, 0], "z_axis": [0, 0, 1]},
         "turn_deg": 0.0, "grain_deg": None, "offset_mm": [0, 0], "scale": [1, 1], **changed,
     }  # fmt: skip
-    return Document(key, int(key[1:]), body)
+    return Document(key, int(key[1:]), FinishModel.model_validate(body))
 
 
 def project(*finishes, repeat=(900, 600), grain=0.0):
     brick = Document(
         "brick",
         0,
-        {"name": "brick", "repeat_mm": list(repeat), "grain_deg": grain, "metallic": 0, "images": {}},
+        MaterialBody(name="brick", repeat_mm=repeat, grain_deg=grain, metallic=0, images={}),
     )
-    return LaidProject("mesh", SURFACE, Contents({f.key: f for f in finishes}, {"brick": brick}))
+    contents = Contents({f.key: f for f in finishes}, {"brick": brick})
+    return LaidProject("mesh", SURFACE, contents, COMPUTING).schedule
 
 
 TOP, ALL = {"faces": [1]}, {"all": True}
@@ -80,14 +83,14 @@ def test_layings_are_float32_of_the_cores_own_numbers():
     exact = project(finish("F1", ALL, turn_deg=33.3, scale=[1.7, 0.4]))
     from pivrel.core.laying import lay, settle
 
-    core = exact.finish("F1")
+    core = exact.finishes["F1"]
     double = lay(SURFACE, core, exact.drawn("F1"), settle(SURFACE, core))
     assert st.dtype == np.float32
     np.testing.assert_array_equal(st, double.astype(np.float32))
 
 
 def test_recent_values_are_dropped_oldest_first():
-    recent, made = Recent(room=10), []
+    recent, made = BoundedCache(bytes_at_most=10), []
 
     def value(key, size=4):
         return recent.get(key, lambda: made.append(key) or key, lambda _: size)
@@ -104,7 +107,7 @@ def test_recent_values_are_dropped_oldest_first():
 
 
 def test_of_one_thing_a_few_versions_are_kept_however_many_edits_there_are():
-    recent, made = Recent(room=10**9), []
+    recent, made = BoundedCache(bytes_at_most=10**9), []
 
     def value(key):
         return recent.get(key, lambda: made.append(key) or key, lambda _: 1, "laying F1")

@@ -14,10 +14,10 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import cover, settle
 from pivrel.core.measure.figures import measure
 from pivrel.core.picks import PickError, resolve
+from pivrel.formats.laid import Look
 from pivrel.formats.units import Convention
-from pivrel.formats.registry import handover_files
-from pivrel.formats.laid import Look, lay_model
-from pivrel.recipe import PickModel, RecipeError, RecipeModel, pick_json, read_recipe, recipe_schema
+from pivrel.recipe import PickModel, RecipeError, RecipeModel, pick_model, read_recipe, recipe_schema
+from tests.laying import handed_over, laid_model
 from tests.shapes import column, cuboid, mesh_of, prism_45, strips
 
 finite = st.floats(-1e5, 1e5, allow_nan=False)
@@ -155,7 +155,7 @@ def test_any_recipe_is_laid_or_refused_but_never_gives_nan(recipe, mesh):
     surface = Surface(mesh)
     try:
         finishes = read.to_core()
-        model = lay_model(surface, finishes, [(Look(), Look(), Look())] * len(finishes))
+        model = laid_model(surface, finishes, [(Look(), Look(), Look())] * len(finishes))
         # Of a finish that later ones cover nothing is laid, but its adjustments may name what is not there.
         settled = [settle(surface, finish) for finish in finishes]
     except PickError as error:
@@ -174,7 +174,7 @@ def test_any_recipe_is_laid_or_refused_but_never_gives_nan(recipe, mesh):
         assert np.isfinite(numbers).all() and min(numbers) >= 0
         assert np.isfinite(figures.closings).all()
         assert 0 <= figures.true_share <= 1 + 1e-9
-    text = handover_files(model, ".obj", "m", Convention())["m.obj"].decode()
+    text = handed_over(model, ".obj", "m", Convention())["m.obj"].decode()
     assert "nan" not in text and "inf" not in text
 
 
@@ -187,7 +187,7 @@ def test_a_pick_is_the_same_there_and_back(pick):
     except ValueError:
         assert "facing" in json.dumps(pick), "only a direction of zero is refused here"
         return
-    again = adapter.validate_python(json.loads(json.dumps(pick_json(core)))).to_core()
+    again = adapter.validate_python(pick_model(core).model_dump(mode="json", by_alias=True)).to_core()
     assert again == core
     surface = Surface(strips(12))
     with contextlib.suppress(PickError):

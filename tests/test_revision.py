@@ -12,11 +12,15 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover
 from pivrel.core.revision import carried, match
 from pivrel.demo import lido
-from pivrel.project.revision import accepted, listed, read_list, revised
-from pivrel.recipe import FinishModel, pick_json
+from pivrel.project.computing import Computing
+from pivrel.project.edits.accept import Accept
+from pivrel.project.edits.base import Before
+from pivrel.project.laid import LaidProject
+from pivrel.project.revision import listed, read_list, revised
+from pivrel.recipe import FinishModel, changed, pick_model
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
-from pivrel.store.projects import Contents, Document
+from pivrel.store.documents import Contents, Document
 from tests.shapes import cuboid
 
 
@@ -33,8 +37,8 @@ def by_faces(contents, surface):
     """The same finishes, each with the faces themselves in place of a rule."""
     out = contents.copied()
     for key, document in contents.finishes.items():
-        mask = picks.resolve(FinishModel.model_validate(document.body).pick.to_core(), surface)
-        body = {**document.body, "pick": {"faces": np.flatnonzero(mask).tolist()}}
+        mask = picks.resolve(document.body.core_pick, surface)
+        body = changed(document.body, pick={"faces": np.flatnonzero(mask).tolist()})
         out.finishes[key] = replace(document, body=body)
     return out
 
@@ -42,16 +46,14 @@ def by_faces(contents, surface):
 def by_patches(contents, surface):
     out = contents.copied()
     for key, document in contents.finishes.items():
-        mask = picks.resolve(FinishModel.model_validate(document.body).pick.to_core(), surface)
-        body = {**document.body, "pick": {"patches": np.unique(surface.patches()[mask]).tolist()}}
+        mask = picks.resolve(document.body.core_pick, surface)
+        body = changed(document.body, pick={"patches": np.unique(surface.patches()[mask]).tolist()})
         out.finishes[key] = replace(document, body=body)
     return out
 
 
 def face_finish(contents, surface):
-    return cover(
-        surface, [FinishModel.model_validate(d.body).pick.to_core() for d in contents.finishes.values()]
-    )
+    return cover(surface, [d.body.core_pick for d in contents.finishes.values()])
 
 
 def wanted(surface):
@@ -122,10 +124,10 @@ def finish(pick, key="F1", datum=None):
     body = {
         "name": key,
         "material": "brick",
-        "pick": pick_json(pick),
+        "pick": pick_model(pick),
         "projection": {"kind": "box", "corners": "separate", "size_mm": None},
     }
-    return Document(key, 1, {**body, "datum": datum} if datum else body)
+    return Document(key, 1, FinishModel.model_validate({**body, "datum": datum} if datum else body))
 
 
 def test_a_moved_part_takes_its_finish_and_datum_along():
@@ -134,7 +136,7 @@ def test_a_moved_part_takes_its_finish_and_datum_along():
     datum = {"origin_mm": [10.0, 20.0, 30.0], "x_axis": [1.0, 0, 0], "z_axis": [0, 0, 1.0]}
     contents = Contents({"F1": finish(picks.Faces(tuple(range(6))), datum=datum)})
     found = revised(contents, old, new)
-    body = found.contents.finishes["F1"].body
+    body = found.contents.finishes["F1"].fields
     assert body["pick"] == {"faces": [0, 1, 2, 3, 4, 5]}
     np.testing.assert_allclose(body["datum"]["origin_mm"], [260, 60, 30])
     assert [(i.what, i.part) for i in found.items] == [("kept", "B"), ("moved", "A")]
@@ -151,8 +153,10 @@ def test_a_part_that_grew_keeps_the_faces_that_are_plain_and_asks_for_the_rest()
     found = revised(Contents({"F1": finish(picks.Faces(tuple(range(6))))}), old, new)
     doubtful = [i for i in found.items if i.what == "doubtful"]
     assert [(i.was, i.finish, i.faces.tolist()) for i in doubtful] == [("F1", None, end.tolist())]
-    after, label = accepted(found.contents, "F1", doubtful[0].faces)
-    assert (face_finish(after, new) == 0).all() and label == "lay F1 on 1 more face"
+    laid = LaidProject("mesh", new, found.contents, Computing())
+    accept = Accept(kind="accept", finish="F1", faces=doubtful[0].faces.tolist())
+    done = accept.done(Before(None, laid, dict, dict))
+    assert (face_finish(done.contents, new) == 0).all() and done.label == "lay F1 on 1 more face"
 
 
 def test_a_part_that_is_gone_is_listed_with_its_finish():
@@ -188,7 +192,7 @@ def test_new_faces_beside_covered_ones_of_a_patch_take_their_finish():
     strip = lambda n: grid(n)  # noqa: E731
     old, new = Surface(strip(4)), Surface(strip(6))
     found = revised(Contents({"F1": finish(picks.Faces((0, 1, 2, 3)))}), old, new)
-    assert found.contents.finishes["F1"].body["pick"] == {"faces": [0, 1, 2, 3, 4, 5]}
+    assert found.contents.finishes["F1"].fields["pick"] == {"faces": [0, 1, 2, 3, 4, 5]}
 
 
 def grid(count):
@@ -209,10 +213,10 @@ def test_faces_that_lie_otherwise_are_carried_over_too():
     new = Surface(merged([box("New", (300, 200, 100), (5000, 0, 0)), box("A", (900, 700, 500), (0, 0, 0))]))
     document = finish(picks.All())
     adjust = [{"pick": {"patches": [2]}, "turn_deg": 90}]
-    contents = Contents({"F1": replace(document, body={**document.body, "adjust": adjust})})
+    contents = Contents({"F1": replace(document, body=changed(document.body, adjust=adjust))})
     body = revised(contents, old, new).contents.finishes["F1"].body
-    assert body["adjust"][0]["turn_deg"] == 90
-    pick = FinishModel.model_validate(body).adjust[0].pick.to_core()
+    assert body.adjust[0].turn_deg == 90
+    pick = body.adjust[0].pick.to_core()
     (face,) = np.flatnonzero(picks.resolve(pick, new))
     (was,) = np.flatnonzero(old.patches() == 2)
     assert new.centroids[face] == pytest.approx(old.centroids[was])

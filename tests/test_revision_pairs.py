@@ -12,18 +12,18 @@ from pivrel.core import picks
 from pivrel.core.geometry.mesh import Mesh, merged
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
+from pivrel.formats.reading import read_model
 from pivrel.formats.units import Convention, from_model
 from pivrel.project.revision import revised
-from pivrel.recipe import FinishModel, pick_json
-from pivrel.store.projects import Contents, Document
+from pivrel.recipe import FinishModel, pick_model
+from pivrel.store.documents import Contents, Document
 from tests.formats.cad import ifc, step_bytes
 from tests.shapes import mesh_of
 
 
 def body_of(pick, name):
-    return {"name": name, "material": "m", "pick": pick_json(pick), "projection": {"kind": "box"}}
+    return FinishModel(name=name, material="m", pick=pick_model(pick), projection={"kind": "box"})
 
 
 def contents_of(rules):
@@ -34,7 +34,7 @@ def contents_of(rules):
 
 
 def rows_on(contents, surface):
-    stated = [FinishModel.model_validate(d.body).pick.to_core() for d in contents.finishes.values()]
+    stated = [d.body.core_pick for d in contents.finishes.values()]
     return cover(surface, stated)
 
 

@@ -7,6 +7,8 @@ from selenium.webdriver.common.action_chains import ActionChains
 
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
+from tests.conftest import facts_of
+from tests.edits import edits_of
 
 
 class Bench:
@@ -15,7 +17,7 @@ class Bench:
     def __init__(self, server, browser, mesh, name):
         self.server, self.browser, self.database = server, browser, Database(server.data)
         with self.database.transaction() as db:
-            facts = {"file": f"{name}.obj", "unit": "mm", "up": "z", "found": [], "parts": 1, "triangles": 1}
+            facts = facts_of(f"{name}.obj", parts=1, triangles=1)
             self.id = projects.create(db, name, blobs.put_mesh(db, mesh), facts)
         self.path = f"/api/projects/{self.id}"
 
@@ -30,6 +32,12 @@ class Bench:
     def edit(self, **edit):
         asked = {"revision": self.state["revision"], "edit": edit}
         return self.server.ask("POST", f"{self.path}/edits", asked)
+
+    def change(self, finishes, **what):
+        """Changes fields of finishes, one edit after the other."""
+        for edit in edits_of(finishes, **what):
+            state = self.edit(**edit)
+        return state
 
     def lay(self, kind, material="brick", pick=None, **projection):
         stated = {"kind": kind, **projection}

@@ -9,8 +9,8 @@ import numpy as np
 import pytest
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
+from pivrel.formats.reading import read_model
 
 
 def names(server):

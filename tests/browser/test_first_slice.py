@@ -10,8 +10,8 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
+from pivrel.formats.reading import read_model
 from tests.formats.test_handover import validated
 from tests.samples import compas_sample
 
@@ -241,7 +241,7 @@ def test_an_edit_made_elsewhere_is_not_overwritten(browser, demo, server):
     browser.click("Got it")
     browser.css("[data-testid=row-F5] td").click()
     state = server.ask("GET", path)
-    edit = {"kind": "change", "finishes": ["F5"], "turn_deg": 15}
+    edit = {"kind": "turn_to", "finishes": ["F5"], "turn_deg": 15}
     with browser.hearing_nothing():
         server.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": edit})
         browser.type("Turn", "30")

@@ -26,7 +26,7 @@ def test_two_tabs_follow_each_other_and_a_refused_value_goes_back(made, browser,
 
         # An edit elsewhere, and a figure typed before this page can have heard of it.
         with browser.hearing_nothing():
-            bench.edit(kind="change", finishes=["F1"], turn_deg=45)
+            bench.change(["F1"], turn_deg=45)
             browser.type("Turn", "60")
             browser.shows("“60” was not taken: the project was changed elsewhere meanwhile")
         assert all("409" in line for line in browser.errors())

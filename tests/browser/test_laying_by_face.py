@@ -113,7 +113,7 @@ def test_turning_turns_the_pick_alone_where_it_lies_within_the_finish(made, brow
 def test_tiles_meet_at_a_picked_corner_of_three_faces(made, browser):
     bench = made(cuboid(1777, 1234, 1500), "Block")
     bench.lay("box", "tile")
-    bench.edit(kind="change", finishes=["F1"], offset_mm=[37, 61])
+    bench.change(["F1"], offset_mm=[37, 61])
     bench.open("F1")
     browser.press("d")
     before = bench.state["revision"]
@@ -165,7 +165,7 @@ def test_running_on_over_an_edge_and_everywhere(made, browser):
     bench = made(cuboid(1777, 1234, 700), "Block")
     bench.lay("box", "oak", pick={"facing": [0, -1, 0], "within_deg": 5})
     bench.lay("box", "oak", pick={"facing": [0, 0, 1], "within_deg": 5})
-    bench.edit(kind="change", finishes=["F2"], turn_deg=20, offset_mm=[33, 44])
+    bench.change(["F2"], turn_deg=20, offset_mm=[33, 44])
     bench.open("F1")
     browser.press("d")
     before = bench.state["revision"]
@@ -183,7 +183,7 @@ def test_running_on_over_an_edge_and_everywhere(made, browser):
         assert ends[0] == pytest.approx(ends[1], abs=0.05)
 
     bench.edit(kind="remove", finishes=["F2"])
-    bench.edit(kind="change", finishes=["F1"], pick={"all": True})
+    bench.change(["F1"], pick={"all": True})
     bench.open("F1")
     seams = float(bench.server.ask("GET", f"{bench.path}/figures")["F1"]["seams_m"])
     before = bench.state["revision"]

@@ -15,6 +15,8 @@ from pivrel.materials.images import encode
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from tests.browser.test_triplanar_light import SLOPE, mapped_pixel, quad
+from tests.conftest import facts_of
+from tests.edits import edits_of
 from tests.shapes import mesh_of
 
 
@@ -212,7 +214,7 @@ def bumps(server, browser):
             body = {"name": f"White {key}, made up", "repeat_mm": [100, 100], "grain_deg": 0.0, "metallic": 0,
                     "use": "test", "normal_y": green, "images": blobs.put_images(db, images)}  # fmt: skip
             projects.put_library(db, key, 91, body)
-        facts = {"file": "bumps.obj", "unit": "mm", "up": "z", "found": [], "parts": 1, "triangles": 36}
+        facts = facts_of("bumps.obj", parts=1, triangles=36)
         project = projects.create(db, "Bumps", blobs.put_mesh(db, mesh), facts)
     yield project, spots, columns
     browser.leave()
@@ -240,7 +242,8 @@ def test_light_falls_right_on_a_bump_at_every_turn_and_flip(browser, server, bum
             kind="lay", material=material, pick={"faces": [2 * k]}, projection={"kind": "box"}, datum=datum
         )
         code = lay["finishes"][-1]["key"]
-        edit(kind="change", finishes=[code], turn_deg=turn, scale=[flip, 1])
+        for change in edits_of([code], turn_deg=turn, scale=[flip, 1]):
+            edit(**change)
     browser.open(f"/projects/{project}")
     browser.shown(revision)
     if browser.all("[aria-label='First steps']"):

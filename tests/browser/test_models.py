@@ -8,8 +8,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from pivrel.core.geometry.mesh import merged
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
+from pivrel.formats.reading import read_model
 from tests.browser.browser import SIZE
 from tests.formats import cad
 from tests.shapes import column, cuboid, lido_obj

@@ -70,7 +70,7 @@ def test_numbers_are_typed_while_dragging(made, browser):
     ActionChains(browser.driver).release().perform()
     assert bench.finish["turn_deg"] == 37.5
 
-    bench.edit(kind="change", finishes=["F1"], turn_deg=0)
+    bench.change(["F1"], turn_deg=0)
     bench.open("F1")
     bench.hold("sheet", 20, 8)
     browser.press(*"1m/4, 75")
@@ -125,9 +125,8 @@ def test_snapping_to_angles_corners_and_other_datums(made, browser):
     bench = made(cuboid(2000, 1200, 1500), "Block")
     bench.lay("planar", pick={"faces": [2]})
     bench.lay("planar", "tile", pick={"faces": [4]})
-    bench.edit(
-        kind="change",
-        finishes=["F1"],
+    bench.change(
+        ["F1"],
         datum={"origin_mm": [700, 0, 400], "x_axis": [1, 0, 0], "z_axis": [0, -1, 0]},
     )
     bench.open("F1")
@@ -259,9 +258,8 @@ def test_fits_and_seams_by_a_click(made, browser):
 def test_looks_show_what_they_say(made, browser):
     bench = made(cuboid(2000, 1200, 1500), "Block")
     bench.lay("planar", pick={"faces": [2, 5]})
-    bench.edit(
-        kind="change",
-        finishes=["F1"],
+    bench.change(
+        ["F1"],
         datum={"origin_mm": [0, 0, 0], "x_axis": [1, 0, 0], "z_axis": [0, -1, 1]},
     )
     bench.lay("box", "tile", pick={"faces": [5]})
@@ -332,7 +330,7 @@ def test_trials_put_the_right_one_first_and_one_click_takes_it(browser, server, 
 def test_placement_is_copied_and_a_pick_gets_its_own_projection(made, browser):
     bench = made(cuboid(2000, 1200, 1500), "Block")
     bench.lay("box", pick={"faces": [2, 4]})
-    bench.edit(kind="change", finishes=["F1"], turn_deg=30, offset_mm=[50, 60])
+    bench.change(["F1"], turn_deg=30, offset_mm=[50, 60])
     bench.open("F1")
     browser.press("1")
     x, y = bench.pixel((900, 600, 1500))
@@ -372,7 +370,7 @@ def test_a_single_sheet_shows_once_over_what_lies_beneath(made, browser):
     browser.press("4")
     browser.settle()
     tiled = browser.pixels()
-    bench.edit(kind="change", finishes=["F2"], tile=False, offset_mm=[600, 500])
+    bench.change(["F2"], tile=False, offset_mm=[600, 500])
     bench.open()
     browser.press("4")
     browser.settle()

@@ -16,6 +16,9 @@ from pivrel.materials.images import decode, encode
 from pivrel.recipe import read_recipe
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
+from pivrel.store.documents import LibraryBody
+from tests.conftest import facts_of
+from tests.edits import edits_of
 from tests.shapes import mesh_of
 
 POINTS = 500
@@ -52,17 +55,12 @@ def body_project(server, browser):
     database = Database(server.data)
     with database.transaction() as db:
         for key, image in images.items():
-            body = {"name": f"Soft waves {key}, made up", "repeat_mm": REPEAT, "grain_deg": 0.0, "metallic": 0,
-                    "use": "test", "images": blobs.put_images(db, {"base_color": image})}  # fmt: skip
+            body = LibraryBody(
+                name=f"Soft waves {key}, made up", repeat_mm=REPEAT, grain_deg=0.0, metallic=0, use="test",
+                images=blobs.put_images(db, {"base_color": image}),
+            )  # fmt: skip
             projects.put_library(db, key, 90, body)
-        facts = {
-            "file": "body.obj",
-            "unit": "mm",
-            "up": "z",
-            "found": [],
-            "parts": 1,
-            "triangles": len(shape.faces),
-        }
+        facts = facts_of("body.obj", triangles=len(shape.faces))
         project = projects.create(db, "Rounded body", blobs.put_mesh(db, mesh), facts)
     yield project, Surface(mesh), images
     browser.leave()
@@ -131,8 +129,8 @@ def test_pixels_of_the_view_are_the_cores_own_blend(browser, server, body_projec
     lay = {"kind": "lay", "material": "soft", "pick": {"all": True}, "projection": projection, "datum": datum}
     state = server.ask("POST", f"{path}/edits", {"revision": 0, "edit": lay})
     if placed:
-        change = {"kind": "change", "finishes": ["F1"], **placed}
-        state = server.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": change})
+        for change in edits_of(["F1"], **placed):
+            state = server.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": change})
 
     browser.open(f"/projects/{project}")
     browser.shown(state["revision"])

@@ -14,6 +14,7 @@ from pivrel.core.sheet import Placement
 from pivrel.materials.images import encode
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
+from tests.conftest import facts_of
 from tests.shapes import mesh_of
 
 SIDES = {"4": (0, -1, 0), "6": (1, 0, 0), "7": (0, 1, 0), "8": (-1, 0, 0), "9": (0, 0, 1), "0": (0, 0, -1)}
@@ -63,7 +64,7 @@ def sides_project(server, browser):
             body = {"name": f"White {key}, made up", "repeat_mm": [100, 100], "grain_deg": 0.0, "metallic": 0,
                     "use": "test", "images": blobs.put_images(db, images)}  # fmt: skip
             projects.put_library(db, key, 91, body)
-        facts = {"file": "sides.obj", "unit": "mm", "up": "z", "found": [], "parts": 1, "triangles": 24}
+        facts = facts_of("sides.obj", parts=1, triangles=24)
         project = projects.create(db, "Sides", blobs.put_mesh(db, mesh), facts)
     yield project, places
     browser.leave()
@@ -80,7 +81,7 @@ def test_light_on_a_mapped_slope_is_that_on_a_real_one(browser, server, sides_pr
                "projection": {"kind": "triplanar"},
                "datum": {"origin_mm": [0, 0, 0], "x_axis": [1, 0, 0], "z_axis": [0, 0, 1]}}  # fmt: skip
         revision = server.ask("POST", f"{path}/edits", {"revision": revision, "edit": lay})["revision"]
-    turn = {"kind": "change", "finishes": ["F1"], "turn_deg": TURN}
+    turn = {"kind": "turn_to", "finishes": ["F1"], "turn_deg": TURN}
     revision = server.ask("POST", f"{path}/edits", {"revision": revision, "edit": turn})["revision"]
     browser.open(f"/projects/{project}")
     browser.shown(revision)

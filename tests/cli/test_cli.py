@@ -259,20 +259,29 @@ def test_revise_carries_a_recipe_over_and_apply_lays_it(capsys, tmp_path):
     assert status == 2 and err.startswith("error: ") and not (tmp_path / "x.json").exists()
 
 
-def test_apply_settles_each_finish_once(tmp_path, capsys, monkeypatch):
-    from pivrel import cli
-    from pivrel.formats.registry import laid
+def test_apply_resolves_and_settles_each_finish_once(tmp_path, capsys, monkeypatch):
+    """Counted where the schedule itself reaches for them; an adjustment's own pick is no finish's."""
+    from pivrel.core import schedule
 
-    settled = []
-    for module in (cli, laid):
-        own = module.settle
-        monkeypatch.setattr(
-            module,
-            "settle",
-            lambda surface, finish, *more, own=own: (
-                settled.append(finish.name) or own(surface, finish, *more)
-            ),
-        )
+    done = []
+
+    def counted(name):
+        own = getattr(schedule, name)
+
+        def count(*given):
+            done.append(name)
+            return own(*given)
+
+        monkeypatch.setattr(schedule, name, count)
+
+    for name in ("resolve", "settle_pieces", "measure"):
+        counted(name)
     every = EXAMPLE / "every.json"
+    finishes = len(json.loads(every.read_text())["finishes"])
     status, _, _ = run(capsys, "apply", every, EXAMPLE / "wall.obj", "-o", tmp_path / "out.glb")
-    assert status == 0 and len(settled) == len(set(settled))
+    assert status == 0
+    assert {name: done.count(name) for name in ("resolve", "settle_pieces", "measure")} == {
+        "resolve": finishes,
+        "settle_pieces": finishes,
+        "measure": finishes,
+    }

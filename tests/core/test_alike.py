@@ -10,8 +10,8 @@ from pivrel.core.geometry.mesh import merged
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.picks.similar_faces import copies, coplanar, ring, same_exact_surface
 from pivrel.demo import lido
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
+from pivrel.formats.reading import read_model
 from pivrel.recipe import FinishModel
 from pivrel.recipe.pick_phrases import pick_phrase
 from tests.formats import cad

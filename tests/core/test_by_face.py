@@ -18,12 +18,12 @@ from pivrel.core.picks import All, Faces, Facing, as_faces, resolve
 from pivrel.core.projection import Box, Cylindrical, Planar
 from pivrel.core.set_out.cuts import balanced
 from pivrel.core.set_out.moves import (
-    as_laid,
     at_corner,
     at_edge,
     at_middle,
     balance,
     edge_direction,
+    laid_finish,
     run_across,
 )
 from pivrel.core.sheet import Joints, Material
@@ -187,7 +187,7 @@ def test_tiles_meet_at_a_corner_of_three_faces():
     finish = Finish("f", TILE, All(), Box(), None, datum_for="part", offset_mm=(41.0, 17.0))
     faces = np.arange(6, dtype=np.int32)
     corner = surface.mesh.points[3]
-    laid = as_laid(surface, finish, faces, settle(surface, finish))
+    laid = laid_finish(surface, finish, faces, settle(surface, finish))
     face = int(surface.topology.corner_face[np.flatnonzero(surface.mesh.corners == 3)[0]])
     moves = at_corner(laid, face, corner + 4, "joint")
     assert len(moves) == 3
@@ -226,7 +226,7 @@ def test_a_hundred_rooms_are_balanced():
         floor = Facing((0, 0, 1), 5)
         finish = Finish("f", material, floor, Planar(), None, offset_mm=tuple(rng.uniform(-99, 99, 2)))
         faces = as_faces(resolve(floor, surface))
-        laid = as_laid(surface, finish, faces, settle(surface, finish))
+        laid = laid_finish(surface, finish, faces, settle(surface, finish))
         moves = balance(laid, np.ones(6, bool))
         offset = tuple(np.add(finish.offset_mm, moves[0].offset_mm))
         final = final_of(surface, Finish("f", material, floor, Planar(), None, offset_mm=offset))
@@ -243,7 +243,7 @@ def test_walls_of_a_room_keep_their_courses_level():
     surface = Surface(cuboid(3210, 2345, 2400))
     finish = Finish("f", BRICK, Facing((0, 0, 1), 100), Box(), Datum((3.0, 5.0, 7.0)))
     faces = as_faces(resolve(finish.pick, surface))
-    laid = as_laid(surface, finish, faces, settle(surface, finish))
+    laid = laid_finish(surface, finish, faces, settle(surface, finish))
     walls = np.abs(surface.normals[:, 2]) < 1
     moves = balance(laid, walls)
     assert len(moves) == 4
@@ -254,7 +254,7 @@ def test_a_joint_on_an_edge_and_a_tile_on_the_middle():
     surface = Surface(cuboid(1000, 700, 300))
     finish = Finish("f", TILE, All(), Box(), Datum((13.0, 29.0, 31.0)))
     faces = np.arange(6, dtype=np.int32)
-    laid = as_laid(surface, finish, faces, settle(surface, finish))
+    laid = laid_finish(surface, finish, faces, settle(surface, finish))
     front = int(np.argmin(surface.normals[:, 1]))
     move, *others = at_edge(laid, front, np.array([500.0, 0, 299]), "joint")
     final = final_of(surface, Finish("f", TILE, All(), Box(), Datum((13, 29, 31)), adjust=(
@@ -278,9 +278,9 @@ def test_the_far_side_of_an_edge_runs_on(seed):
     surface = Surface(turned(cuboid(900, 600, 400), rng))
     near = Finish("a", OAK, Faces((2,)), Planar(), None, turn_deg=rng.uniform(0, 360), scale=(1.5, 0.8))
     far = Finish("b", OAK, Faces((0, 1, 3, 4, 5)), Box(), None, datum_for="board", scale=(1.5, 0.8))
-    one = as_laid(surface, near, np.array([2], np.int32), settle(surface, near))
+    one = laid_finish(surface, near, np.array([2], np.int32), settle(surface, near))
     others = np.array([0, 1, 3, 4, 5], np.int32)
-    two = as_laid(surface, far, others, settle(surface, far))
+    two = laid_finish(surface, far, others, settle(surface, far))
     corners = surface.mesh.points[surface.mesh.corners[8:12]]
     move, misfit = run_across(one, two, 2, (corners[0] + corners[1]) / 2)
     assert misfit < 1e-6 and len(move.faces) == 1

@@ -10,11 +10,10 @@ from pivrel.core.laying import settle
 from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import measure
 from pivrel.core.picks import Patches, as_faces, resolve
-from pivrel.core.projection import Cylindrical, Spherical
-from pivrel.core.projection.fitting import fit
+from pivrel.core.projection import Cylindrical, Spherical, fit
 from pivrel.core.sheet import Material
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
+from pivrel.formats.reading import read_model
 from tests.formats import cad
 
 

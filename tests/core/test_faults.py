@@ -9,8 +9,8 @@ from pivrel.core.geometry.components import find_components
 from pivrel.core.geometry.faults import find_faults, kept, mended
 from pivrel.core.geometry.mesh import merged
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
+from pivrel.formats.reading import read_model
 from tests.shapes import cuboid
 from tests.test_revision import box
 

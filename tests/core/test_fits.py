@@ -10,8 +10,7 @@ from pivrel.core.geometry.fits.edges import longest_edge
 from pivrel.core.geometry.fits.tight_box import tightest_axes
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.projection import Box, Cylindrical, Planar, Spherical
-from pivrel.core.projection.fitting import Aim, FitError, fit, seam_turned
+from pivrel.core.projection import Aim, Box, Cylindrical, FitError, Planar, Spherical, fit, seam_turned
 from tests.shapes import column, cuboid, mesh_of
 
 

@@ -13,7 +13,7 @@ from pivrel.core.picks import All, Faces
 from pivrel.core.projection import Box, Cylindrical, Planar, Spherical, Triplanar
 from pivrel.core.projection.affine import composed
 from pivrel.core.projection.box import RULES
-from pivrel.core.projection.charts import charts, reach
+from pivrel.core.projection.charts import reach
 from pivrel.core.sheet import Material
 from tests.shapes import column, cuboid, prism_45
 
@@ -93,8 +93,8 @@ def test_charts_lie_where_the_projection_lays(projection):
     finish = Finish("f", OAK, All(), projection, None if projection == Box("wrapped") else datum)
     faces = np.arange(surface.mesh.face_count, dtype=np.int32)
     settled = settle(surface, finish)
-    bounds = reach(surface, faces, settled.pieces[0])
-    sides = charts(settled.pieces[0], bounds)
+    bounds = reach(surface, faces, settled.pieces[0].datum)
+    sides = settled.pieces[0].projection.charts(bounds)
     raw = lay(surface, finish, faces, settled)
     points = surface.mesh.points[surface.mesh.corners] - settled.pieces[0].datum.origin_mm
     points = points @ settled.pieces[0].datum.axes.T

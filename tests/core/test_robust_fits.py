@@ -11,8 +11,7 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.winding import winding_numbers
 from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import Faces
-from pivrel.core.projection import Cylindrical, Planar
-from pivrel.core.projection.fitting import Aim, fit
+from pivrel.core.projection import Aim, Cylindrical, Planar, fit
 from pivrel.core.sheet import Material
 from pivrel.core.trials import trials
 from tests.core.test_fits import angle_between, every, turned

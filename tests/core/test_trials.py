@@ -13,7 +13,7 @@ from pivrel.core.projection.fitting import BEST
 from pivrel.core.sheet import Material
 from pivrel.core.trials import trials
 from pivrel.demo import lido
-from pivrel.recipe import DatumModel, projection_json
+from pivrel.recipe import DatumModel, projection_model
 from tests.formats.test_handover import bare_obj
 
 TILE = Material("tile", (300.0, 300.0))
@@ -51,7 +51,7 @@ def test_figures_of_a_trial_are_those_of_measure(pavilion, tmp_path, capsys):
             "materials": {"tile": {"name": "tile", "repeat_mm": [300, 300]}},
             "finishes": [
                 {"name": f"trial {at}", "material": "tile", "pick": {"parts": [part]},
-                 "projection": projection_json(trial.finish.projection),
+                 "projection": projection_model(trial.finish.projection).model_dump(mode="json"),
                  "datum": DatumModel.of(trial.finish.datum).model_dump(mode="json")}
                 for at, trial in enumerate(found)
             ],

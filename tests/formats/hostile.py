@@ -14,10 +14,9 @@ import time
 import numpy as np
 import trimesh
 
-from pivrel.formats.registry import KERNEL, suffix_of
-from pivrel.formats.bundle import FormatError
+from pivrel.formats.bundle import FormatError, Upload
 from pivrel.formats.reading import read_model
-from pivrel.formats.bundle import Upload
+from pivrel.formats.registry import readable
 from tests.formats import cad
 from tests.formats.bad import GOOD_OBJ, glb, gltf, triangle
 
@@ -78,7 +77,7 @@ def broken(name: str, number: int) -> bytes:
 
 def outcome(name: str, number: int) -> str:
     """What reading one of them comes to. Only the CAD libraries can bring their process down."""
-    if suffix_of(name) not in KERNEL:
+    if not readable(name).aside:
         try:
             read_model(name, broken(name, number), Upload({}))
         except FormatError as error:

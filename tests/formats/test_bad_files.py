@@ -4,9 +4,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from pivrel.formats.bundle import FormatError
+from pivrel.formats.bundle import Folder, FormatError, Upload, safe_relative
 from pivrel.formats.reading import read_model
-from pivrel.formats.bundle import Folder, Upload, safe_relative
 from tests.formats.bad import BAD, GOOD_OBJ, glb, gltf, triangle
 
 

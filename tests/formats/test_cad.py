@@ -4,9 +4,8 @@ import numpy as np
 import pytest
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats.bundle import FormatError
+from pivrel.formats.bundle import FormatError, Upload
 from pivrel.formats.reading import read_model
-from pivrel.formats.bundle import Upload
 from tests.formats import cad
 
 

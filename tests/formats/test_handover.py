@@ -14,12 +14,12 @@ from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import Faces, Facing
 from pivrel.core.projection import Box, Planar
 from pivrel.core.sheet import Material
-from pivrel.formats.units import Convention
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
-from pivrel.formats.registry import handover_files
-from pivrel.formats.laid import Look, UniqueNames, lay_model, safe_file_name
+from pivrel.formats.laid import Look, UniqueNames, safe_file_name
+from pivrel.formats.reading import read_model
+from pivrel.formats.units import Convention
 from pivrel.materials.checker import checker_for
+from tests.laying import handed_over, laid_model
 from tests.samples import compas_sample
 from tests.shapes import cuboid, strips
 
@@ -47,7 +47,7 @@ def laid(mesh):
         Finish("Walls", replace(BRICK, repeat_mm=(450.0, 300.0)), Faces((1, 2)), Planar(), turn_deg=30.0),
     ]
     looks = [(Look({"base_color": checker_for(f.material.repeat_mm)}, 0.5),) * 3 for f in finishes]
-    return lay_model(surface, finishes, looks)
+    return laid_model(surface, finishes, looks)
 
 
 def again(files):
@@ -60,7 +60,7 @@ def again(files):
 @pytest.mark.parametrize("suffix", [".glb", ".gltf", ".obj"])
 def test_opened_again_it_is_the_same_model(mesh, suffix):
     model = laid(mesh)
-    back = again(handover_files(model, suffix, "model", Convention.of("m", "y"))).mesh
+    back = again(handed_over(model, suffix, "model", Convention.of("m", "y"))).mesh
     assert back.part_names == mesh.part_names
     np.testing.assert_allclose(back.bounds(), mesh.bounds(), atol=1e-3)
     surface = Surface(back)
@@ -77,7 +77,7 @@ def test_glb_is_valid_and_its_uvs_are_an_independent_calculation(tmp_path):
     mesh = read_model(path.name, path.read_bytes(), Upload({}), "m", "y").mesh
     model = laid(mesh)
     target = tmp_path / "out.glb"
-    target.write_bytes(handover_files(model, ".glb", "out", Convention())["out.glb"])
+    target.write_bytes(handed_over(model, ".glb", "out", Convention())["out.glb"])
     assert validated(target)["numErrors"] == 0
 
     gltf = pygltflib.GLTF2().load(target)
@@ -125,8 +125,8 @@ def test_bare_faces_keep_their_own_material():
     )
     mtl = b"newmtl Old oak\nKd 0.5 0.25 0.125\nnewmtl Glass\nKd 0.1 0.2 0.3\nd 0.25\n"
     mesh = read_model("a.obj", text, Upload({"a.mtl": mtl}), "m", "z").mesh
-    model = lay_model(Surface(mesh), [], [])
-    gltf = pygltflib.GLTF2.load_from_bytes(handover_files(model, ".glb", "a", Convention())["a.glb"])
+    model = laid_model(Surface(mesh), [], [])
+    gltf = pygltflib.GLTF2.load_from_bytes(handed_over(model, ".glb", "a", Convention())["a.glb"])
     found = {m.name: m for m in gltf.materials}
     assert found["Old oak"].pbrMetallicRoughness.baseColorFactor == [0.5, 0.25, 0.125, 1.0]
     assert found["Glass"].alphaMode == "BLEND"
@@ -150,7 +150,7 @@ def test_names_are_unique_and_safe():
 def test_the_same_image_is_written_once():
     model = laid(cuboid())
     look = model.looks[0]
-    files = handover_files(replace(model, looks=[look, look]), ".gltf", "m", Convention())
+    files = handed_over(replace(model, looks=[look, look]), ".gltf", "m", Convention())
     assert len([n for n in files if n.endswith(".png")]) == 1
 
 
@@ -158,4 +158,4 @@ def bare_obj(surface):
     """A model without finishes as OBJ bytes, Z up, in mm."""
     from pivrel.formats.model.obj_files import obj_files
 
-    return obj_files(lay_model(surface, [], []), "model", Convention(1.0, "z"))["model.obj"]
+    return obj_files(laid_model(surface, [], []), "model", Convention(1.0, "z"))["model.obj"]

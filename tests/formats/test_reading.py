@@ -8,8 +8,8 @@ import pytest
 import trimesh
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Folder, Upload
+from pivrel.formats.reading import read_model
 from tests.formats.bad import GOOD_OBJ, gltf
 from tests.samples import compas_sample
 

@@ -8,9 +8,8 @@ import pytest
 import trimesh
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.formats.bundle import FormatError
+from pivrel.formats.bundle import FormatError, Upload
 from pivrel.formats.reading import read_model
-from pivrel.formats.bundle import Upload
 from tests.formats.test_cad import volume
 
 

@@ -13,10 +13,9 @@ import pytest
 from pivrel.core.geometry import polygons
 from pivrel.core.geometry.mesh import MeshError
 from pivrel.core.quantity import QuantityError, parse_length
-from pivrel.formats.bundle import FormatError
-from pivrel.formats.reading import read_model
-from pivrel.formats.bundle import Folder, Upload
+from pivrel.formats.bundle import Folder, FormatError, Upload
 from pivrel.formats.model.stl import unique_names
+from pivrel.formats.reading import read_model
 from tests.formats import cad
 from tests.formats.bad import gltf, triangle
 

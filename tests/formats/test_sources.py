@@ -22,15 +22,15 @@ from pivrel.core.measure.uv_scale import uv_scale
 from pivrel.core.picks import Faces
 from pivrel.core.projection import Box
 from pivrel.core.sheet import Material
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
-from pivrel.formats.registry import handover_files
-from pivrel.formats.laid import Look, lay_model
+from pivrel.formats.laid import Look
 from pivrel.formats.model.gltf_data import split_glb
+from pivrel.formats.reading import read_model
 from pivrel.formats.units import Convention
 from pivrel.materials.images import Image
 from pivrel.store import blobs
 from tests.formats.cad import step_bytes
+from tests.laying import handed_over, laid_model
 
 
 def picture(seed, size=(24, 16), mode="RGB"):
@@ -101,11 +101,11 @@ def opened(name, files, **reading):
 
 
 def nothing_laid(imported):
-    return lay_model(Surface(imported.mesh), [], [], imported.images, imported.image_names)
+    return laid_model(Surface(imported.mesh), [], [], imported.images, imported.image_names)
 
 
-def handed_over(imported, suffix):
-    files = handover_files(nothing_laid(imported), suffix, "out", imported.convention)
+def handed_back(imported, suffix):
+    files = handed_over(nothing_laid(imported), suffix, "out", imported.convention)
     return next(iter(files)), files
 
 
@@ -132,7 +132,7 @@ def test_gltf_by_trimesh_is_handed_over_as_it_came(kind, suffix):
     assert (walnut.metallic, walnut.roughness, walnut.double_sided) == (0.25, 0.65, True)
     assert (glass.alpha, leaf.alpha, leaf.cutoff) == ("blend", "mask", 0.4)
     assert len(imported.images) == 6
-    again_name, again_files = handed_over(imported, suffix)
+    again_name, again_files = handed_back(imported, suffix)
     again = opened(again_name, again_files)
     assert set(again.images) == set(imported.images)
     assert {s: i.data for s, i in again.images.items()} == {s: i.data for s, i in imported.images.items()}
@@ -156,7 +156,7 @@ def test_the_bytes_of_each_image_are_those_of_the_file():
     root = json.loads(stated)
     views = [root["bufferViews"][i["bufferView"]] for i in root["images"]]
     theirs = {binary[v.get("byteOffset", 0) :][: v["byteLength"]] for v in views}
-    _, out = handed_over(imported, ".glb")
+    _, out = handed_back(imported, ".glb")
     kept = GLTF2().load_from_bytes(out["out.glb"])
     own_views = [kept.bufferViews[i.bufferView] for i in kept.images]
     own = {bytes(kept.binary_blob()[v.byteOffset :][: v.byteLength]) for v in own_views}
@@ -170,13 +170,13 @@ def test_obj_by_trimesh_keeps_image_uvs_and_color():
     assert source.rgba[:3] == pytest.approx(np.array([200, 120, 40]) / 255, abs=1e-6)
     sent = next(data for n, data in files.items() if n.endswith((".png", ".jpg")))
     assert [i.data for i in imported.images.values()] == [sent]
-    again_name, again_files = handed_over(imported, ".obj")
+    again_name, again_files = handed_back(imported, ".obj")
     again = opened(again_name, again_files, unit="m", up="y")
     assert [i.data for i in again.images.values()] == [sent]
     (other,) = again.mesh.sources
     assert other.rgba == source.rgba and other.textures == source.textures and other.stated == source.stated
     np.testing.assert_allclose(uv_by_place(again.mesh), uv_by_place(imported.mesh), atol=1e-6)
-    as_glb = opened(*handed_over(imported, ".glb"))
+    as_glb = opened(*handed_back(imported, ".glb"))
     assert [i.data for i in as_glb.images.values()] == [sent] and as_glb.mesh.sources[0].rgba == source.rgba
 
 
@@ -189,7 +189,7 @@ def test_a_step_with_colors_is_handed_over_in_them():
     ]
     imported = read_model("m.step", step_bytes(shapes, colors={"Red": (0.8, 0.1, 0.2)}), Upload({}))
     color = next(s for s in imported.mesh.sources).rgba
-    again = opened(*handed_over(imported, ".glb"))
+    again = opened(*handed_back(imported, ".glb"))
     assert color in [s.rgba for s in again.mesh.sources]
     red = [imported.mesh.face_source == k for k, s in enumerate(imported.mesh.sources) if s.rgba == color]
     assert imported.mesh.part_names[imported.mesh.face_part[red[0]][0]] == "Fixture/Red"
@@ -203,8 +203,8 @@ def laid_by_pivrel():
         "Tiles", Material("tiles", (300.0, 200.0)), Faces((0, 1, 14)), Box(), Datum(), turn_deg=30.0
     )
     look = Look({"base_color": base, "roughness": rough, "normal": normal}, 0.2)
-    model = lay_model(Surface(imported.mesh), [finish], [(look,) * 3], imported.images, imported.image_names)
-    return handover_files(model, ".glb", "out", Convention.of("m", "y"))["out.glb"], (base, rough, normal)
+    model = laid_model(Surface(imported.mesh), [finish], [(look,) * 3], imported.images, imported.image_names)
+    return handed_over(model, ".glb", "out", Convention.of("m", "y"))["out.glb"], (base, rough, normal)
 
 
 def test_pivrels_own_glb_opened_and_handed_over_twice_changes_nothing():
@@ -213,9 +213,9 @@ def test_pivrels_own_glb_opened_and_handed_over_twice_changes_nothing():
     tiles = next(s for s in imported.mesh.sources if s.name == "Tiles")
     assert imported.images[tiles.texture("base_color").image].data == base.data
     assert imported.images[tiles.texture("normal").image].data == normal.data
-    _, second = handed_over(imported, ".glb")
+    _, second = handed_back(imported, ".glb")
     back = read_model("out.glb", second["out.glb"], Upload({}))
-    _, third = handed_over(back, ".glb")
+    _, third = handed_back(back, ".glb")
     assert second["out.glb"] == third["out.glb"], "byte for byte from the second time on"
     assert set(back.images) == set(imported.images)
     assert {s.name: s for s in back.mesh.sources} == {s.name: s for s in imported.mesh.sources}
@@ -247,7 +247,7 @@ def test_wrap_transform_and_second_uv_set_are_kept(tmp_path):
         s.texture("base_color") for s in imported.mesh.sources if s.name == text["materials"][0]["name"]
     )
     assert moved == SourceTexture(moved.image, 1, ("clamp", "mirror"), (0.25, 0.5), (2.0, 3.0), 0.4)
-    again = opened(*handed_over(imported, ".gltf"))
+    again = opened(*handed_back(imported, ".gltf"))
     assert {s.name: s for s in again.mesh.sources} == {s.name: s for s in imported.mesh.sources}
     assert len(again.mesh.uv_sets) == 2
 
@@ -288,12 +288,12 @@ def test_every_line_of_an_mtl_is_handed_on():
     assert oak.texture("base_color").scale == (2, 3) and oak.texture("base_color").offset == (0.5, -2.25)
     assert oak.texture("metallic").wrap == ("clamp", "clamp")
     np.testing.assert_array_equal(imported.mesh.uv_sets[0], [(0, 0), (2, 0), (2, 2.5), (0, 2.5)])
-    name, files = handed_over(imported, ".obj")
+    name, files = handed_back(imported, ".obj")
     again = opened(name, files, unit="m", up="z")
     assert again.mesh.sources == (oak,)
     for line in ("Ka 0.2 0.2 0.2", "Ks 0.1 0.1 0.1", "Ns 42.5", "illum 2"):
         assert line in files["out.mtl"].decode().splitlines()
-    as_glb = opened(*handed_over(imported, ".glb"))
+    as_glb = opened(*handed_back(imported, ".glb"))
     packed = as_glb.images[as_glb.mesh.sources[0].texture("metallic_roughness").image]
     with PIL.Image.open(io.BytesIO(packed.data)) as image:
         r, m = (np.asarray(picture(k).convert("L")) for k in (2, 3))

@@ -13,10 +13,11 @@ from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import All
 from pivrel.core.projection import Box, Cylindrical
 from pivrel.core.sheet import Material
-from pivrel.formats.laid import Look, lay_model
+from pivrel.formats.laid import Look
 from pivrel.formats.model.gltf_write import write_glb
 from pivrel.materials.images import encode
 from tests.browser.test_triplanar_light import SLOPE, mapped_pixel
+from tests.laying import laid_model
 from tests.shapes import column, cuboid
 
 STONE = Material("stone", (100.0, 80.0))
@@ -49,7 +50,7 @@ def test_a_mapped_slope_leans_as_the_sheet_lies(turn, scale):
     finish = Finish("f", STONE, All(), Box(), Datum(), turn_deg=turn, scale=scale)
     image = encode(np.broadcast_to(mapped_pixel(), (8, 8, 3)))
     look = Look({"base_color": image, "normal": image})
-    model = lay_model(surface, [finish], [(look, look, look)])
+    model = laid_model(surface, [finish], [(look, look, look)])
     for points, normals, uv, tangent in arrays(write_glb(model)):
         assert np.linalg.norm(tangent[:, :3], axis=1) == pytest.approx(1, abs=1e-6)
         assert np.abs((tangent[:, :3] * normals).sum(axis=1)).max() < 1e-6
@@ -73,12 +74,12 @@ def test_tangents_run_round_a_column_without_a_break():
     finish = Finish("f", STONE, All(), Cylindrical(), Datum())
     image = encode(np.full((4, 4, 3), 0.5))
     look = Look({"base_color": image, "normal": image})
-    ((_, normals, _, tangent),) = arrays(write_glb(lay_model(surface, [finish], [(look, look, look)])))
+    ((_, normals, _, tangent),) = arrays(write_glb(laid_model(surface, [finish], [(look, look, look)])))
     side = np.abs(normals[:, 1]) < 0.5
     # Counter-clockwise about glTF's Y, seen from above.
     want = np.cross([0, 1, 0], normals[side])
     assert (tangent[side, :3] * want).sum(axis=1).min() > np.cos(np.radians(4))
     assert (tangent[side, 3] == 1).all()
     plain = Look({"base_color": image})
-    glb = write_glb(lay_model(surface, [replace(finish)], [(plain, plain, plain)]))
+    glb = write_glb(laid_model(surface, [replace(finish)], [(plain, plain, plain)]))
     assert b"TANGENT" not in BytesIO(glb).read(4000)

@@ -21,7 +21,7 @@ ALL = {"all": True}
 @pytest.fixture
 def packed(cube):
     cube.lay(ALL)
-    cube.edit(kind="change", finishes=["F1"], turn_by=90)
+    cube.change(["F1"], turn_by=90)
     cube.lay({"faces": [1]}, "oak")
     cube.step("undo")
     return cube.client.get(f"{cube.path}/handover/project").data

@@ -5,10 +5,12 @@ import sqlite3
 
 import pytest
 
+from pivrel.recipe import FinishModel
 from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
+from pivrel.store.documents import Contents, Document
 from pivrel.store.library import fill_library
-from pivrel.store.projects import Contents, Document
+from tests.conftest import facts_of
 from tests.shapes import cuboid
 
 
@@ -20,11 +22,12 @@ def database(tmp_path):
 @pytest.fixture
 def project(database):
     with database.transaction() as db:
-        return projects.create(db, "cube", blobs.put_mesh(db, cuboid()), {"file": "cube.obj"})
+        return projects.create(db, "cube", blobs.put_mesh(db, cuboid()), facts_of("cube.obj"))
 
 
 def finish(key, position, **body):
-    return Document(key, position, {"name": key, **body})
+    stated = {"name": key, "material": "brick", "pick": {"all": True}, "projection": {"kind": "box"}, **body}
+    return Document(key, position, FinishModel.model_validate(stated))
 
 
 def write(database, project, revision, label, after):

@@ -15,6 +15,7 @@ from pivrel.store import database as database_module
 from pivrel.store.database import FILE, Database
 from pivrel.store.errors import StorageError, told
 from pivrel.store.migrating import NEWEST
+from tests.conftest import facts_of
 from tests.serving import Server, free_port
 from tests.shapes import cuboid
 
@@ -23,7 +24,7 @@ from tests.shapes import cuboid
 def folder(tmp_path):
     database = Database(tmp_path / "data")
     with database.transaction() as db:
-        projects.create(db, "cube", blobs.put_mesh(db, cuboid()), {"file": "cube.obj"})
+        projects.create(db, "cube", blobs.put_mesh(db, cuboid()), facts_of("cube.obj"))
     database.close()
     return tmp_path / "data"
 
@@ -70,7 +71,7 @@ def test_a_full_disk_changes_nothing_and_is_told(folder, monkeypatch):
         blobs.put_original(db, "x", bytes(200_000))
     with database.transaction() as db:
         db.execute("PRAGMA max_page_count = 100000000")
-        projects.create(db, "again", blobs.put_mesh(db, cuboid(2.0)), {"file": "x"})
+        projects.create(db, "again", blobs.put_mesh(db, cuboid(2.0)), facts_of("x"))
 
 
 def test_somebody_else_writing_is_told_after_a_while(folder, monkeypatch, client, cube, database):

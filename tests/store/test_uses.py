@@ -8,9 +8,11 @@ from itertools import permutations
 import numpy as np
 import pytest
 
+from pivrel.recipe import changed
 from pivrel.store import blobs, journal, projects
+from pivrel.store.documents import Document
 from pivrel.store.errors import LostBytesError
-from tests.conftest import Asking
+from tests.conftest import Asking, facts_of
 from tests.formats.test_sources import obj_files, picture, png
 from tests.store.counting import named_and_kept
 from tests.web.test_imports import Importing
@@ -135,8 +137,8 @@ def test_nothing_can_refer_to_bytes_that_are_not_there(cube, database):
     with database.reading() as db:
         before = projects.contents(db, 1)
     after = before.copied()
-    body = {**before.materials["brick"].body, "images": {"base_color": "ab" * 32}}
-    after.materials["brick"] = projects.Document("brick", 0, body)
+    body = changed(before.materials["brick"].body, images={"base_color": "ab" * 32})
+    after.materials["brick"] = Document("brick", 0, body)
     with pytest.raises(LostBytesError, match="nothing was changed"), database.transaction() as db:
         journal.write(db, 1, cube.state["revision"], "x", journal.changes_between(before, after))
 
@@ -144,7 +146,7 @@ def test_nothing_can_refer_to_bytes_that_are_not_there(cube, database):
 def test_room_comes_back_when_a_project_goes(client, cube, database, upload):
     with database.transaction() as db:
         noise = np.random.default_rng(1).bytes(8 << 20)
-        facts = {"file": "x", "files": [blobs.put_original(db, "x.obj", noise)]}
+        facts = facts_of("x", files=[blobs.put_original(db, "x.obj", noise)])
         project = projects.create(db, "large", projects.get(db, 1).mesh, facts)
     with database.reading() as db:
         pages = db.execute("PRAGMA page_count").fetchone()[0]
@@ -157,9 +159,9 @@ def test_room_comes_back_when_a_project_goes(client, cube, database, upload):
 def test_the_number_of_a_deleted_project_is_not_given_again(client, cube, database):
     mesh = client.get(cube.path).json["model"]["mesh"]
     with database.transaction() as db:
-        second = projects.create(db, "b", mesh, {"file": "x"})
+        second = projects.create(db, "b", mesh, facts_of("x"))
         projects.delete(db, second)
-        assert projects.create(db, "c", mesh, {"file": "x"}) == second + 1
+        assert projects.create(db, "c", mesh, facts_of("x")) == second + 1
 
 
 def test_long_picks_are_packed_and_the_journal_keeps_what_changed(client, upload, database):
@@ -171,7 +173,7 @@ def test_long_picks_are_packed_and_the_journal_keeps_what_changed(client, upload
     ids = list(range(1, count, 1))
     project.lay({"faces": ids})
     for turn in (10, 20):
-        project.edit(kind="change", finishes=["F1"], turn_deg=turn)
+        project.change(["F1"], turn_deg=turn)
     with database.reading() as db:
         body = projects.contents(db, state["id"]).finishes["F1"].body
         sizes = [len(r[0]) for r in db.execute("SELECT changes FROM journal ORDER BY seq")]

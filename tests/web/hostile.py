@@ -12,24 +12,25 @@ from typing import Any
 from hypothesis import strategies as st
 from pydantic import BaseModel, TypeAdapter
 
-from pivrel.web import imports, library, picks, placing, projects, quantities, revisions, tape
-from pivrel.web.wire.asked import Based, EditRequest, Marks
+from pivrel.project.marks import Marks
+from pivrel.web.wire import imports, laying, materials, picking, project
+from pivrel.web.wire.edits import Based, EditRequest
 
 MODELS: dict[str, type[BaseModel]] = {
     "edits.edit": EditRequest,
     "edits.undo": Based,
     "edits.redo": Based,
-    "picks.pick": picks.PickRequest,
-    "picks.unseen": picks.UnseenRequest,
-    "placing.preview": placing.Preview,
-    "placing.run_trials": placing.TrialRequest,
-    "tape.tape": tape.TapeRequest,
-    "library.change": library.MaterialChange,
+    "picks.pick": picking.PickRequest,
+    "picks.unseen": picking.UnseenRequest,
+    "placing.preview": laying.Preview,
+    "placing.run_trials": laying.TrialRequest,
+    "tape.tape": picking.TapeRequest,
+    "library.change": materials.MaterialChange,
     "library.calibrate": Marks,
-    "quantities.read": quantities.Typed,
-    "projects.rename": projects.Renaming,
+    "quantities.read": picking.TypedNumber,
+    "projects.rename": project.Renaming,
     "imports.make_project": imports.Opening,
-    "revisions.replace": revisions.Revising,
+    "revisions.replace": imports.Revising,
 }
 """The model of each route that takes JSON."""
 

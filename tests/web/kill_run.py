@@ -43,7 +43,7 @@ def warm_up() -> None:
             projects.put_library(db, "brick", 0, body)
         cube = Asking(create_app(database).test_client(), 1)
         cube.lay({"all": True})
-        cube.edit(kind="change", finishes=["F1"], turn_deg=1)
+        cube.change(["F1"], turn_deg=1)
         database.close()
 
 

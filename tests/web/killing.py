@@ -57,7 +57,7 @@ class Busy:
         state = self.client.get("/api/projects/1").json
         turn = self.random.randrange(360)
         self.say(doing="edit", revision=state["revision"] + 1)
-        change = {"kind": "change", "finishes": ["F1"], "turn_deg": turn}
+        change = {"kind": "turn_to", "finishes": ["F1"], "turn_deg": turn}
         done = self.post("/api/projects/1/edits", {"revision": state["revision"], "edit": change}).json
         self.say(done="edit", revision=done["revision"], turn=turn)
 

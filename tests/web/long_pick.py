@@ -15,7 +15,7 @@ from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.store.library import said_of
 from pivrel.web.app import create_app
-from tests.conftest import Asking
+from tests.conftest import Asking, facts_of
 
 SIDE = 671
 WARM = 20
@@ -33,7 +33,7 @@ def main() -> None:
     database = Database(folder)
     faces = 2 * SIDE * SIDE
     with database.transaction() as db:
-        facts = {"file": "a.obj", "unit": "mm", "up": "z", "found": [], "parts": 1, "triangles": faces}
+        facts = facts_of("a.obj", parts=1, triangles=faces)
         project = projects.create(db, "hill", blobs.put_mesh(db, hill(SIDE)), facts)
         body = {
             "name": "Brick",
@@ -53,9 +53,9 @@ def main() -> None:
         if number % 10 == 9:
             # A few faces more or less, as an artist adds and removes.
             ids = np.setdiff1d(np.arange(faces), chance.integers(0, faces, 90))
-            hand.edit(kind="change", finishes=["F1"], pick={"faces": ids.tolist()})
+            hand.change(["F1"], pick={"faces": ids.tolist()})
         else:
-            hand.edit(kind="change", finishes=["F1"], turn_deg=float(number % 360) + 0.5)
+            hand.change(["F1"], turn_deg=float(number % 360) + 0.5)
         if number % 4 == 0:
             hand.st("F1")
         memory.append(resident())

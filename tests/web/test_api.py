@@ -9,9 +9,10 @@ from io import BytesIO
 import numpy as np
 import pytest
 
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
+from pivrel.formats.reading import read_model
 from pivrel.recipe import read_recipe
+from tests.edits import one_edit
 
 ALL = {"all": True}
 
@@ -19,7 +20,7 @@ ALL = {"all": True}
 def test_lay_turn_undo_redo(cube):
     cube.lay(ALL)
     before = cube.st("F1").copy()
-    cube.edit(kind="change", finishes=["F1"], turn_by=90)
+    cube.change(["F1"], turn_by=90)
     turned = cube.st("F1")
     np.testing.assert_array_equal(turned[:, 0], before[:, 1])
     np.testing.assert_array_equal(turned[:, 1], -before[:, 0])
@@ -29,19 +30,15 @@ def test_lay_turn_undo_redo(cube):
     cube.step("redo")
     assert cube.state["finishes"][0]["turn_deg"] == 90
     for _ in range(3):
-        cube.edit(kind="change", finishes=["F1"], turn_by=90)
+        cube.change(["F1"], turn_by=90)
     np.testing.assert_array_equal(cube.st("F1"), before)
 
 
 def test_numbers_are_read_as_typed(cube):
     cube.lay(ALL)
-    finish = cube.edit(kind="change", finishes=["F1"], offset_mm=["450/2", None], repeat_mm=["1.8m", None])[
-        "finishes"
-    ][0]
+    finish = cube.change(["F1"], offset_mm=["450/2", None], repeat_mm=["1.8m", None])["finishes"][0]
     assert (finish["offset_mm"], finish["scale"], finish["repeat_mm"]) == ([225, 0], [2, 2], [1800, 1200])
-    finish = cube.edit(
-        kind="change", finishes=["F1"], repeat_mm=["900", None], linked=False, turn_deg="1/4turn"
-    )["finishes"][0]
+    finish = cube.change(["F1"], repeat_mm=["900", None], linked=False, turn_deg="1/4turn")["finishes"][0]
     assert (finish["repeat_mm"], finish["turn_deg"]) == ([900, 1200], 90)
     for wrong, word in (
         ({"offset_mm": ["2q", None]}, "2q"),
@@ -52,7 +49,7 @@ def test_numbers_are_read_as_typed(cube):
             f"{cube.path}/edits",
             json={
                 "revision": cube.state["revision"],
-                "edit": {"kind": "change", "finishes": ["F1"], **wrong},
+                "edit": one_edit(["F1"], **wrong),
             },
         )
         assert answer.status_code == 422 and word in answer.json["error"], answer.json
@@ -62,7 +59,7 @@ def test_numbers_are_read_as_typed(cube):
 def test_several_rows_are_edited_together(cube):
     cube.lay({"faces": [0]})
     cube.lay({"faces": [1]})
-    state = cube.edit(kind="change", finishes=["F1", "F2"], turn_by=45, offset_mm=[10, None])
+    state = cube.change(["F1", "F2"], turn_by=45, offset_mm=[10, None])
     assert [f["turn_deg"] for f in state["finishes"]] == [45, 45]
     assert [f["name"] for f in cube.step("undo")["finishes"]] == ["Brick", "Brick 2"]
     assert [f["turn_deg"] for f in cube.state["finishes"]] == [0, 0]
@@ -71,11 +68,11 @@ def test_several_rows_are_edited_together(cube):
 def test_the_material_carries_its_repeat_and_grain(cube):
     cube.lay(ALL)
     key = cube.state["finishes"][0]["laying_key"]
-    state = cube.edit(kind="material", material="brick", repeat_mm=["450", None])
+    state = cube.edit(kind="change_material", material="brick", repeat_mm=["450", None])
     assert state["finishes"][0]["repeat_mm"] == [450, 300]
     assert state["finishes"][0]["laying_key"] == key, "millimetres do not move when the repeat changes"
-    cube.edit(kind="change", finishes=["F1"], grain_deg=30)
-    assert cube.edit(kind="change", finishes=["F1"], material="walnut")["finishes"][0]["turn_deg"] == -60
+    cube.change(["F1"], grain_deg=30)
+    assert cube.change(["F1"], material="walnut")["finishes"][0]["turn_deg"] == -60
 
 
 def test_order_cover_and_removal(cube):
@@ -109,15 +106,15 @@ def test_rows_of_one_pick_that_change_places_are_laid_and_measured_anew(cube):
 
 def test_changing_the_projection_fits_it_anew(cube):
     cube.lay({"faces": [4]})
-    planar = cube.edit(kind="change", finishes=["F1"], projection={"kind": "planar"})["finishes"][0]
+    planar = cube.change(["F1"], projection={"kind": "planar"})["finishes"][0]
     assert planar["datum"]["z_axis"] == [1, 0, 0]
     moved = {**planar["datum"], "origin_mm": ["1m", "2'", 0]}
-    assert cube.edit(kind="change", finishes=["F1"], datum=moved)["finishes"][0]["datum"]["origin_mm"] == [
+    assert cube.change(["F1"], datum=moved)["finishes"][0]["datum"]["origin_mm"] == [
         1000,
         609.6,
         0,
     ]
-    assert cube.edit(kind="change", finishes=["F1"], fit={})["finishes"][0]["datum"] == planar["datum"]
+    assert cube.change(["F1"], fit={})["finishes"][0]["datum"] == planar["datum"]
 
 
 def test_an_outdated_edit_is_refused(cube):
@@ -148,8 +145,8 @@ def test_an_outdated_edit_is_refused(cube):
         ),
         ({"kind": "lay", "material": "brick", "pick": ALL, "projection": {"kind": "cone"}}, "projection"),
         ({"kind": "remove", "finishes": ["F9"]}, "F9"),
-        ({"kind": "change", "finishes": ["F9"], "turn_by": 1}, "F9"),
-        ({"kind": "change", "finishes": ["F9"], "colour": 1}, "not known"),
+        ({"kind": "turn_by", "finishes": ["F9"], "turn_by": 1}, "F9"),
+        ({"kind": "turn_by", "finishes": ["F9"], "turn_by": 1, "colour": 1}, "not known"),
         ({"kind": "dance"}, "kind"),
     ],
 )
@@ -181,9 +178,8 @@ def test_picking_by_click_and_by_word(cube):
 
 def test_figures_lead_to_the_faces_behind_them(cube):
     cube.lay({"faces": [1, 2, 3, 4]}, projection="planar")
-    cube.edit(
-        kind="change",
-        finishes=["F1"],
+    cube.change(
+        ["F1"],
         datum={"origin_mm": [0, 0, 0], "x_axis": [1, 0, 0], "z_axis": [0, 0, 1]},
     )
     figures = cube.client.get(f"{cube.path}/figures").json["F1"]

@@ -42,7 +42,7 @@ def test_confirmed_edits_survive_kill_9(database, tmp_path, edits):
             sent += 1
             if sent == edits:
                 begun.set()
-            change = {"kind": "change", "finishes": ["F1"], "turn_deg": sent}
+            change = {"kind": "turn_to", "finishes": ["F1"], "turn_deg": sent}
             confirmed = server.ask(
                 "POST", f"{path}/edits", {"revision": confirmed["revision"], "edit": change}
             )
@@ -97,9 +97,7 @@ def test_a_hundred_kills_in_the_middle_of_everything(database, tmp_path, monkeyp
         after.step("undo")
     monkeypatch.setattr(tempfile, "tempdir", str(folder))
     assert leftovers.sweep() > 0 and list(folder.glob("pivrel-import-*")) == []
-    assert not [p for p in running("pivrel.jobs.worker") if str(folder) in p], (
-        "readers end with their server"
-    )
+    assert not [p for p in running("pivrel.jobs.worker") if str(folder) in p], "readers end with their server"
 
 
 def running(what):

@@ -12,7 +12,7 @@ import pytest
 
 from pivrel.materials.images import encode
 from pivrel.store import blobs, projects
-from tests.conftest import Asking
+from tests.conftest import Asking, facts_of
 from tests.shapes import cuboid
 
 
@@ -30,7 +30,7 @@ def upload(client, files, status=201):
 @pytest.fixture
 def asking(client, database):
     with database.transaction() as db:
-        facts = {"file": "cube.obj", "unit": "mm", "up": "z", "found": [], "parts": 1, "triangles": 12}
+        facts = facts_of("cube.obj", parts=1, triangles=12)
         project = projects.create(db, "Cube", blobs.put_mesh(db, cuboid(1777, 1234, 1500)), facts)
     return Asking(client, project)
 
@@ -143,7 +143,7 @@ def test_the_materialx_document_is_valid_and_true_to_size(client, tmp_path):
 def test_marks_size_a_material_of_a_project_and_undo_takes_it_back(asking):
     asking.lay({"all": True})
     marks = {"a": [0.1, 0.0], "b": [0.1, 0.5], "distance": "600", "way": "up"}
-    state = asking.edit(kind="material", material="brick", marks=marks)
+    state = asking.edit(kind="change_material", material="brick", marks=marks)
     assert state["materials"]["brick"]["repeat_mm"] == pytest.approx([1800, 1200])
     assert asking.step("undo")["materials"]["brick"]["repeat_mm"] == [900, 600]
 
@@ -151,19 +151,19 @@ def test_marks_size_a_material_of_a_project_and_undo_takes_it_back(asking):
 def test_a_swap_on_all_uses_holds_grain_and_millimetres(asking):
     asking.lay({"faces": [0]}, "walnut")
     asking.lay({"faces": [1]}, "walnut")
-    asking.edit(kind="change", finishes=["F2"], turn_deg=25)
+    asking.change(["F2"], turn_deg=25)
     asking.lay({"faces": [2]}, "walnut", "triplanar")
-    asking.edit(
-        kind="change", finishes=["F3"], options={"materials": {"x": "walnut", "y": None, "z": "brick"}}
+    asking.change(
+        ["F3"], options={"kind": "triplanar", "materials": {"x": "walnut", "y": None, "z": "brick"}}
     )
     before = {f["key"]: f["turn_deg"] + 90 for f in asking.state["finishes"]}
-    state = asking.edit(kind="swap", material="walnut", to="oak")
+    state = asking.edit(kind="swap_material", material="walnut", to="oak")
     assert {f["material"] for f in state["finishes"]} == {"oak"}
     assert state["finishes"][2]["projection"]["materials"] == {"x": "oak", "y": None, "z": "brick"}
     for finish in state["finishes"]:
         assert (finish["turn_deg"] - before[finish["key"]]) % 180 == 0, "oak's grain runs along, walnut's up"
         assert finish["scale"] == [1, 1]
-    there_and_back = asking.edit(kind="swap", material="oak", to="walnut")
+    there_and_back = asking.edit(kind="swap_material", material="oak", to="walnut")
     assert [f["turn_deg"] % 180 for f in there_and_back["finishes"]] == [0, 25, 0]
 
 
@@ -183,8 +183,8 @@ def test_edits_by_face_are_refused_in_one_sentence(asking):
     assert "face 99 does not exist" in refused(kind="set_out", face=99, place=place, at="corner")
     assert "has no finish" in refused(kind="run_across", face=2, place=[800, 0, 0])
     assert "no adjustment 1" in refused(kind="drop_adjustment", finish="F1", row=0)
-    assert "triplanar blends" in refused(kind="change", finishes=["F2"], run_on=True)
-    assert "there is no material 'gold'" in refused(kind="swap", material="brick", to="gold")
+    assert "triplanar blends" in refused(kind="run_on", finishes=["F2"], run_on=True)
+    assert "there is no material 'gold'" in refused(kind="swap_material", material="brick", to="gold")
     assert "belongs to this finish" in refused(kind="balance", finish="F1", pick={"faces": [0]})
 
 
@@ -197,12 +197,12 @@ def test_cuts_are_told_in_millimetres_of_face(asking):
     assert asking.edit(kind="balance", finish="F1")["said"] == (
         "balanced by units of 150 × 150 mm: cuts of 137.0 mm at both ends, 10 whole between along, 10 whole up"
     )
-    asking.edit(kind="change", finishes=["F1"], scale=[2, 2])
+    asking.change(["F1"], scale=[2, 2])
     # 1777 mm are five of 300 and two of 138.5 or, wider, four and two of 288.5, less half a joint of 6.
     assert asking.edit(kind="balance", finish="F1")["said"] == (
         "balanced by units of 300 × 300 mm: cuts of 285.5 mm at both ends, 4 whole between along, 5 whole up"
     )
-    asking.edit(kind="change", finishes=["F1"], scale=[20, 20])
+    asking.change(["F1"], scale=[20, 20])
     assert (
         "one piece of 1777.0 mm along, one piece of 1500.0 mm up"
         in asking.edit(kind="balance", finish="F1")["said"]

@@ -13,6 +13,7 @@ import pytest
 
 from pivrel.materials import images
 from pivrel.store import blobs, projects
+from tests.conftest import facts_of
 from tests.formats.test_sources import picture, png
 from tests.serving import Server, free_port
 
@@ -100,7 +101,7 @@ def test_every_check_of_an_image_is_told_in_a_sentence():
 
 def test_the_grain_look_where_a_sheet_is_smeared_on_a_face_that_it_runs_on_to(cube):
     cube.lay({"all": True}, "oak", "planar")
-    cube.edit(kind="change", finishes=["F1"], run_on=True)
+    cube.change(["F1"], run_on=True)
     assert cube.client.get(f"{cube.path}/looks/grain").status_code == 200
     for face in range(6):
         asked = {"kind": "run_across", "face": face, "place": [500, 500, 500]}
@@ -114,9 +115,9 @@ def test_the_grain_look_where_a_sheet_is_smeared_on_a_face_that_it_runs_on_to(cu
 @pytest.mark.parametrize(
     "edit",
     [
-        {"kind": "material", "material": "brick", "marks": None},
-        {"kind": "material", "material": "brick", "marks": {"a": [1e308, 0], "b": [-1e308, 0], "distance": 1}},
-        {"kind": "material", "material": "brick", "marks": {"a": [0, 0], "b": [1, 0], "distance": 1e11}},
+        {"kind": "change_material", "material": "brick", "marks": None},
+        {"kind": "change_material", "material": "brick", "marks": {"a": [1e308, 0], "b": [-1e308, 0], "distance": 1}},
+        {"kind": "change_material", "material": "brick", "marks": {"a": [0, 0], "b": [1, 0], "distance": 1e11}},
         {"kind": "keep_view", "name": "v", "position_mm": [0, 0, 0], "target_mm": [0, 0, 1], "up": [0, 0, 1], "height_mm": None,
          "picture": "é" * 10},
         {"kind": "remove", "finishes": ["F1", "F1"]},
@@ -149,7 +150,7 @@ def test_a_name_with_a_line_break_is_no_header(client, cube, database):
     with database.transaction() as db:
         file = blobs.put_original(db, "a\r\nSet-Cookie: x=1.obj", b"data")
         mesh = projects.get(db, 1).mesh
-        project = projects.create(db, "odd", mesh, {"file": "x", "files": [file]})
+        project = projects.create(db, "odd", mesh, facts_of("x", files=[file]))
     answer = client.get(f"/api/projects/{project}/original/0")
     assert answer.data == b"data" and "Set-Cookie" not in answer.headers
 
@@ -202,7 +203,7 @@ def test_an_edit_does_not_wait_for_long_work(client, cube):
     thread = threading.Thread(target=work)
     thread.start()
     begun.wait()
-    cube.edit(kind="change", finishes=["F1"], turn_deg=30)
+    cube.change(["F1"], turn_deg=30)
     cube.st("F1")
     over.set()
     thread.join()

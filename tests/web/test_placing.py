@@ -11,7 +11,8 @@ from pivrel.core.picks import All
 from pivrel.core.projection import Cylindrical
 from pivrel.core.sheet import Material
 from pivrel.store import blobs, projects
-from tests.conftest import Asking
+from tests.conftest import Asking, facts_of
+from tests.edits import one_edit
 from tests.shapes import column, mesh_of
 
 ALL = {"all": True}
@@ -27,7 +28,7 @@ def post(database, client):
         np.concatenate([a.points, b.points + (1000, 0, 0)]), faces, ("A", "B"), [0] * 26 + [1] * 26
     )
     with database.transaction() as db:
-        facts = {"file": "posts.obj", "unit": "mm", "up": "z", "found": [], "parts": 2, "triangles": 1}
+        facts = facts_of("posts.obj", parts=2, triangles=1)
         project = projects.create(db, "posts", blobs.put_mesh(db, mesh), facts)
     return Asking(client, project)
 
@@ -41,7 +42,7 @@ def refused(asking, **edit):
 
 
 def change(asking, **what):
-    return asking.edit(kind="change", finishes=["F1"], **what)["finishes"][0]
+    return asking.change(["F1"], **what)["finishes"][0]
 
 
 def test_a_preview_is_the_laying_that_an_edit_would_keep(post):
@@ -82,13 +83,13 @@ def test_datums_are_fitted_for_the_pick_or_for_each_part(post):
     assert figures["true_share"] == pytest.approx(1.0), "each column on its own axis"
     assert post.client.get(f"{post.path}/datum/F1").json["parts"] == 2
     assert "each part has a datum of its own" in refused(
-        post, kind="change", finishes=["F1"], seam={"away_from": [1, 0, 0]}
+        post, **one_edit(["F1"], seam={"away_from": [1, 0, 0]})
     )
     moved = change(post, datum={"origin_mm": [0, 0, "1m"], "x_axis": [1, 0, 0], "z_axis": [0, 0, 1]})
     assert (moved["datum_for"], moved["datum"]["origin_mm"]) == ("pick", [0, 0, 1000])
     assert change(post, fit={"to": "axis", "axis": "+x"})["datum"]["z_axis"] == [1, 0, 0]
-    assert "cylinder has no tightest box" in refused(post, kind="change", finishes=["F1"], fit={"to": "box"})
-    assert "does not exist" in refused(post, kind="change", finishes=["F1"], fit={"to": "face", "face": 999})
+    assert "cylinder has no tightest box" in refused(post, **one_edit(["F1"], fit={"to": "box"}))
+    assert "does not exist" in refused(post, **one_edit(["F1"], fit={"to": "face", "face": 999}))
 
 
 def test_seams_turns_and_flips(post):
@@ -103,7 +104,7 @@ def test_seams_turns_and_flips(post):
     wide = change(post, repeat_mm=["1.8m", None])
     assert (wide["scale"], wide["repeat_mm"]) == ([-2, 2], [1800, 1200]), "a flip stays when it is sized"
     assert change(post, flip="up")["scale"] == [-2, -2]
-    assert "give one of them" in refused(post, kind="change", finishes=["F1"], seam={})
+    assert "give one of them" in refused(post, **one_edit(["F1"], seam={}))
     roundness = post.client.get(f"{post.path}/roundness/F1").json
     assert roundness["radius_mm"] == pytest.approx(200) and roundness["residual_mm"] < 1e-6
     change(post, projection={"kind": "box"})
@@ -112,7 +113,7 @@ def test_seams_turns_and_flips(post):
 
 def test_placement_is_copied_and_split(cube):
     cube.lay({"faces": [2, 3]})
-    cube.edit(kind="change", finishes=["F1"], turn_deg=33, scale=[2, 2], tile=False)
+    cube.change(["F1"], turn_deg=33, scale=[2, 2], tile=False)
     cube.edit(kind="lay", material="oak", pick={"faces": [4]}, projection={"kind": "planar"}, like="F1")
     first, second = cube.state["finishes"]
     assert all(first[k] == second[k] for k in ("projection", "datum", "turn_deg", "scale", "tile"))
@@ -126,7 +127,7 @@ def test_placement_is_copied_and_split(cube):
         cube, kind="split", finish="F1", pick={"faces": [0]}, projection={"kind": "box"}
     )
     assert "no finish F9" in refused(cube, kind="split", finish="F9", pick=ALL, projection={"kind": "box"})
-    assert "no finish F9" in refused(cube, kind="change", finishes=["F1"], like="F9")
+    assert "no finish F9" in refused(cube, **one_edit(["F1"], like="F9"))
     for _ in range(3):
         cube.step("undo")
     assert [f["key"] for f in cube.state["finishes"]] == ["F1"] and cube.state["finishes"][0]["turn_deg"] == 0
@@ -137,14 +138,14 @@ def test_materials_of_a_triplanars_axes_come_into_the_project(cube):
               projection={"kind": "triplanar", "materials": {"z": "oak"}})  # fmt: skip
     assert set(cube.state["materials"]) == {"brick", "oak"}
     assert "no material 'gold'" in refused(
-        cube, kind="change", finishes=["F1"], projection={"kind": "triplanar", "materials": {"x": "gold"}}
+        cube, **one_edit(["F1"], projection={"kind": "triplanar", "materials": {"x": "gold"}})
     )
 
 
 def test_wrapping_refits_the_datum_to_the_middle(cube):
     cube.lay(ALL)
     wrapping = {"kind": "box", "corners": "wrapped"}
-    (wrapped,) = cube.edit(kind="change", finishes=["F1"], projection=wrapping)["finishes"]
+    (wrapped,) = cube.change(["F1"], projection=wrapping)["finishes"]
     assert wrapped["datum"]["origin_mm"] == [500, 500, 0]
     told = cube.client.get(f"{cube.path}/datum/F1").json
     assert told["projection"]["size_mm"][:2] == [1000, 1000]
@@ -154,9 +155,8 @@ def test_wrapping_refits_the_datum_to_the_middle(cube):
 def test_looks_say_what_is_measured(cube):
     cube.lay({"faces": [2]}, projection="planar")
     cube.lay({"faces": [3, 4]})
-    cube.edit(
-        kind="change",
-        finishes=["F1"],
+    cube.change(
+        ["F1"],
         datum={"origin_mm": [0, 0, 0], "x_axis": [1, 0, 0], "z_axis": [0, 1, 0]},
     )
     _, arrays = cube.packet("looks/stretch")
@@ -182,7 +182,7 @@ def test_looks_say_what_is_measured(cube):
 def test_single_sheets_are_told_apart_from_what_they_lie_on(cube):
     cube.lay(ALL)
     cube.lay({"faces": [2, 4]}, material="oak", projection="planar")
-    cube.edit(kind="change", finishes=["F2"], tile=False)
+    cube.change(["F2"], tile=False)
     header, arrays = cube.packet("cover")
     assert header == {"singles": [1]}
     assert arrays["base"].tolist() == [0] * 6 and arrays["over_1"].tolist() == [2, 4]
@@ -219,7 +219,7 @@ def test_trials_are_measured_best_first_and_can_be_taken(post):
 def test_the_picture_and_the_files_know_every_projection(cube):
     for kind in ("cylindrical", "spherical", "triplanar"):
         cube.lay(ALL, projection=kind)
-    cube.edit(kind="change", finishes=["F3"], tile=False)
+    cube.change(["F3"], tile=False)
     assert cube.client.get(f"{cube.path}/picture.jpg").data[:2] == b"\xff\xd8"
     for kind in ("glb", "gltf", "obj"):
         assert cube.client.get(f"{cube.path}/handover/{kind}").status_code == 200
@@ -230,11 +230,11 @@ def test_an_option_is_changed_for_several_rows_and_the_rest_stays(post):
     for part, radius in (("A", 210), ("B", 95)):
         post.edit(kind="lay", material="brick", pick={"parts": [part]},
                   projection={"kind": "cylindrical", "radius_mm": radius})  # fmt: skip
-    post.edit(kind="change", finishes=["F1", "F2"], options={"caps": False, "cap_angle_deg": 30})
+    post.change(["F1", "F2"], options={"kind": "cylindrical", "caps": False, "cap_angle_deg": 30})
     first, second = (f["projection"] for f in post.state["finishes"])
     assert (first["radius_mm"], second["radius_mm"]) == (210, 95)
     assert not first["caps"] and not second["caps"] and second["cap_angle_deg"] == 30
-    assert "known" in refused(post, kind="change", finishes=["F1"], options={"colour": 1})
+    assert "known" in refused(post, **one_edit(["F1"], options={"kind": "cylindrical", "colour": 1}))
     assert "less than or equal" in refused(
-        post, kind="change", finishes=["F1"], options={"cap_angle_deg": 300}
+        post, **one_edit(["F1"], options={"kind": "cylindrical", "cap_angle_deg": 300})
     )

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.web.app import create_app
-from tests.conftest import Asking
+from tests.conftest import Asking, facts_of
 from tests.shapes import column, cuboid, mesh_of
 
 LEVEL, EQUAL, ON = 0.01, 0.1, 0.05
@@ -142,7 +142,7 @@ class Work:
                 "joints": self.joints,
             }
             projects.put_library(db, material, 0, body)
-            facts = {"file": "m.obj", "unit": "mm", "up": "z", "found": [], "parts": 1, "triangles": 12}
+            facts = facts_of("m.obj", parts=1, triangles=12)
             project = projects.create(db, name, blobs.put_mesh(db, self.mesh), facts)
         self.asking = Asking(create_app(database).test_client(), project)
         self.asking.lay({"all": True}, material=material)
@@ -205,13 +205,13 @@ def take(work, step):
         work.edit(kind="balance", finish="F1")
         check_balance(work)
     elif what == "turn":
-        work.edit(kind="change", finishes=["F1"], turn_by=a)
+        work.change(["F1"], turn_by=a)
     elif what == "run on":
-        work.edit(kind="change", finishes=["F1"], run_on=a)
+        work.change(["F1"], run_on=a)
     elif what == "turn a face":
         work.edit(kind="turn_pick", finish="F1", pick={"faces": [a % count]}, turn_by=90)
     else:
-        work.edit(kind="change", finishes=["F1"], repeat_mm=[a, None])
+        work.change(["F1"], repeat_mm=[a, None])
 
 
 ROW = re.compile(

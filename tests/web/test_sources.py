@@ -9,11 +9,11 @@ import numpy as np
 import pytest
 
 from pivrel.core.geometry.mesh import merged
-from pivrel.formats.reading import read_model
 from pivrel.formats.bundle import Upload
+from pivrel.formats.reading import read_model
 from pivrel.materials.images import decode
+from pivrel.project.edits import base as edits_base
 from pivrel.store import projects
-from pivrel.web import edits as web_edits
 from tests.conftest import Asking
 from tests.formats.test_sources import obj_files, picture, png, written
 from tests.shapes import cuboid
@@ -68,7 +68,7 @@ def test_a_source_is_taken_with_an_estimated_size_and_undo_takes_it_back(texture
     assert np.abs(decode(Image(with_factor))[..., 0] * 255 - green * 0.65).max() <= 0.51
     state = textured.edit(kind="lay", material=key, pick={"sources": ["walnut"]}, projection={"kind": "box"})
     assert state["finishes"][0]["faces"] == 12
-    state = textured.edit(kind="material", material=key, repeat_mm=["480", None])
+    state = textured.edit(kind="change_material", material=key, repeat_mm=["480", None])
     assert "estimated" not in state["materials"][key], "a size that somebody typed is no estimate"
     for _ in range(3):
         state = textured.step("undo")
@@ -247,21 +247,21 @@ def test_undo_is_for_the_result_and_views_have_their_own_way_back(cube):
 
 def test_one_datum_for_each_board(cube):
     cube.lay({"all": True})
-    state = cube.edit(kind="change", finishes=["F1"], datum_for="board")
+    state = cube.change(["F1"], datum_for="board")
     assert state["finishes"][0]["datum_for"] == "board"
 
 
 def test_nothing_is_computed_while_the_write_lock_is_held(cube, database, monkeypatch):
     """A fit that takes its time, and another writer who does not wait for it."""
     fitting, written_meanwhile = threading.Event(), threading.Event()
-    own = web_edits.fitted
+    own = edits_base.fit_of
 
     def slow(*given):
         fitting.set()
         assert written_meanwhile.wait(20), "the other writer was kept waiting"
         return own(*given)
 
-    monkeypatch.setattr(web_edits, "fitted", slow)
+    monkeypatch.setattr(edits_base, "fit_of", slow)
 
     def writes():
         assert fitting.wait(20)
@@ -306,17 +306,17 @@ def test_hand_over_says_what_is_far_from_true_and_why_a_row_covers_nothing(cube,
     picked = cube.pick(how="replace", figure={"figure": "untrue", "finish": "F1"})
     assert picked["faces"] == 4
     cube.lay({"all": True})
-    cube.edit(kind="change", finishes=["F2"], pick={"parts": ["no such part"]})
+    cube.change(["F2"], pick={"parts": ["no such part"]})
     covered = [p for p in cube.client.get(f"{cube.path}/handover").json["problems"] if p["what"] == "covered"]
     assert ["its pick holds no face of this model" in p["text"] for p in covered] == [True]
     assert cube.state["finishes"][1]["held"] is False
 
 
 def test_every_format_that_is_read_has_a_memory_factor():
-    from pivrel.formats.registry import READABLE
-    from pivrel.jobs.memory import BYTES_A_BYTE, needed
+    from pivrel.formats.registry import FORMATS
+    from pivrel.jobs.memory import needed
 
-    assert set(READABLE) == set(BYTES_A_BYTE)
+    assert all(kind.bytes_a_byte for kind in FORMATS if kind.reader)
     assert needed("new.format", 1 << 20) > 0
 
 

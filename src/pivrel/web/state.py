@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import asdict
-from typing import Any
 
 import numpy as np
 
@@ -60,17 +59,12 @@ def project_state(
     )
 
 
-def _fields(body: MaterialBody | ViewBody) -> dict[str, Any]:
-    # Any: the values of the fields, already checked as those of the same model.
-    return {name: getattr(body, name) for name in type(body).model_fields}
-
-
 def _material(document: Document[MaterialBody]) -> wire.MaterialState:
-    return wire.MaterialState(key=document.key, **_fields(document.body))
+    return wire.MaterialState(key=document.key, **dict(document.body))
 
 
 def _view(document: Document[ViewBody]) -> wire.ViewState:
-    return wire.ViewState(key=document.key, **_fields(document.body))
+    return wire.ViewState(key=document.key, **dict(document.body))
 
 
 def _model(project: Project, surface: Surface) -> wire.ModelState:

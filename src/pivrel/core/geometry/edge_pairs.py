@@ -61,6 +61,48 @@ def _opening(e: Floats, na: Floats, nb: Floats, opposed: bool) -> float:
 
 
 @njit(cache=True)
+def _along(points: Floats, corners: Ints, after: Ints, half: int, e: Floats) -> float:
+    """Writes the unit direction of a half-edge into e; its length in mm."""
+    p, q = points[corners[half]], points[corners[after[half]]]
+    mm = np.sqrt((q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2 + (q[2] - p[2]) ** 2)
+    for k in range(3):
+        e[k] = (q[k] - p[k]) / max(mm, 1e-300)
+    return mm
+
+
+@njit(cache=True)
+def _group_at(pairs: Ints, row: int, group: Ints) -> tuple[int, int]:
+    """Writes the half-edges of the edge that begins at a row of pairs; how many they are, and the row after them."""
+    # The faces of one edge are a chain of pairs.
+    group[0], group[1] = pairs[row, 0], pairs[row, 1]
+    size = 2
+    row += 1
+    while row < len(pairs) and pairs[row, 0] == group[size - 1] and size < MOST_AT_AN_EDGE:
+        group[size] = pairs[row, 1]
+        size += 1
+        row += 1
+    return size, row
+
+
+@njit(cache=True)
+def _facing(
+    group: Ints, size: int, i: int, face: Ints, corners: Ints, place: Ints, unit: Floats, e: Floats
+) -> tuple[int, float]:
+    """Which of the half-edges of an edge borders the same space as the one at i, or -1; and how wide that is."""
+    a, best, at = group[i], np.inf, -1
+    for j in range(size):
+        if j == i:
+            continue
+        b = group[j]
+        against = place[corners[a]] != place[corners[b]]
+        turn = _opening(e, unit[face[a]], unit[face[b]], against)
+        # Seen from b, the space must be the same: else b looks away from it.
+        if turn < best and (against or size == 2):
+            best, at = turn, j
+    return at, best
+
+
+@njit(cache=True)
 def _meet(
     pairs: Ints, face: Ints, after: Ints, corners: Ints, place: Ints, points: Floats, unit: Floats
 ) -> tuple[Ints, Ints, Mask, Floats, Floats]:
@@ -68,58 +110,26 @@ def _meet(
     near, far = np.empty(2 * count, np.int32), np.empty(2 * count, np.int32)
     opposed = np.empty(2 * count, np.bool_)
     opening, length = np.empty(2 * count), np.empty(2 * count)
-    group = np.empty(MOST_AT_AN_EDGE, np.int32)
-    e = np.empty(3)
-    out = 0
-    row = 0
+    group, e = np.empty(MOST_AT_AN_EDGE, np.int32), np.empty(3)
+    out = row = 0
     while row < count:
-        # The faces of one edge are a chain of pairs.
-        group[0], group[1] = pairs[row, 0], pairs[row, 1]
-        size = 2
-        row += 1
-        while row < count and pairs[row, 0] == group[size - 1] and size < MOST_AT_AN_EDGE:
-            group[size] = pairs[row, 1]
-            size += 1
-            row += 1
-        a = group[0]
-        p, q = points[corners[a]], points[corners[after[a]]]
-        mm = np.sqrt((q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2 + (q[2] - p[2]) ** 2)
+        size, row = _group_at(pairs, row, group)
         for i in range(size):
             a = group[i]
-            best, at = np.inf, -1
-            p, q = points[corners[a]], points[corners[after[a]]]
-            for k in range(3):
-                e[k] = (q[k] - p[k]) / max(mm, 1e-300)
-            for j in range(size):
-                if j == i:
+            mm = _along(points, corners, after, a, e)
+            at, best = _facing(group, size, i, face, corners, place, unit, e)
+            if at <= i:
+                continue
+            b = group[at]
+            if size > 2:
+                # The nearest one as seen from b has to be a.
+                _along(points, corners, after, b, e)
+                if _facing(group, size, at, face, corners, place, unit, e)[0] != i:
                     continue
-                b = group[j]
-                against = place[corners[a]] != place[corners[b]]
-                turn = _opening(e, unit[face[a]], unit[face[b]], against)
-                # Seen from b, the space must be the same: else b looks away from it.
-                if turn < best and (against or size == 2):
-                    best, at = turn, j
-            if at > i:
-                b = group[at]
-                against = place[corners[a]] != place[corners[b]]
-                if size > 2:
-                    # The nearest one as seen from b has to be a.
-                    p, q = points[corners[b]], points[corners[after[b]]]
-                    for k in range(3):
-                        e[k] = (q[k] - p[k]) / max(mm, 1e-300)
-                    least, back = np.inf, -1
-                    for j in range(size):
-                        c = group[j]
-                        if j == at or place[corners[b]] == place[corners[c]]:
-                            continue
-                        turn = _opening(e, unit[face[b]], unit[face[c]], True)
-                        if turn < least:
-                            least, back = turn, j
-                    if back != i:
-                        continue
-                near[out], far[out], opposed[out] = a, b, against
-                opening[out], length[out] = best, mm
-                out += 1
+            near[out], far[out] = a, b
+            opposed[out] = place[corners[a]] != place[corners[b]]
+            opening[out], length[out] = best, mm
+            out += 1
     return (
         near[:out].copy(),
         far[:out].copy(),

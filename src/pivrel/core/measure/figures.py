@@ -13,7 +13,8 @@ from pivrel.core.laying import Settled, lay, lay_raw
 from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.seams import Seams, find_seams, smooth_pairs
 from pivrel.core.measure.shown import edge_shares_within, shares_within
-from pivrel.core.measure.stretch import MIRRORED_BELOW, SMEARED_BELOW, TOLERANCE, stretch
+from pivrel.core.geometry.tolerances import TOLERANCE
+from pivrel.core.measure.stretch import MIRRORED_BELOW, SMEARED_BELOW, stretch
 
 MM2_PER_M2 = 1e6
 

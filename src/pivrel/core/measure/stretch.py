@@ -7,7 +7,6 @@ from numba import njit, prange
 
 from pivrel.core.arrays import Floats, Ints
 
-TOLERANCE = 0.05
 SMEARED_BELOW = 0.25
 MIRRORED_BELOW = -1e-12
 """Below zero by more than rounding: a face met exactly edge-on is smeared, not mirrored."""

@@ -8,7 +8,7 @@ import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.measure.stretch import TOLERANCE
+from pivrel.core.geometry.tolerances import TOLERANCE
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -27,7 +28,7 @@ BLOCK = 256
 STRIP = 16 * BLOCK
 """Faces that one thread lays with the same scratch memory: threads that ask for memory wait for each other."""
 
-FAST: dict[str, Any] = {"cache": True, "error_model": "numpy", "fastmath": {"contract"}}
+FAST: Mapping[str, Any] = {"cache": True, "error_model": "numpy", "fastmath": {"contract"}}
 
 
 @njit(**FAST)

@@ -10,6 +10,9 @@ from pivrel.formats.model.text_numbers import MINUS, NINE, SPACE, ZERO, Bytes, b
 
 BAD_NUMBER, BAD_INDEX, FEW_CORNERS = 1, 2, 3
 
+NO_INDEX = 1 << 50
+"""No index of any line: whole numbers are read up to 2**40."""
+
 V, N, T, F, SLASH = 118, 110, 116, 102, 47
 
 
@@ -75,6 +78,63 @@ def count_lines(data: Bytes) -> tuple[int, int, int, int, int, int]:
 
 
 @njit(cache=True)
+def _read_numbers(data: Bytes, at: int, end: int, out: Floats) -> int:
+    """Fills out (N,) with the numbers of a line, those that cannot be read not finite; where reading stopped."""
+    for axis in range(len(out)):
+        at = skip(data, at, end)
+        out[axis], at = number(data, at, end)
+    return at
+
+
+@njit(cache=True)
+def _read_corner(
+    data: Bytes, at: int, end: int, counts: Ints, limits: Ints, coordinates: Floats, uv: Floats
+) -> tuple[int, int, int, int]:
+    """A corner of a face: where it ends, its point, its normal (-1 for none), and an index that is wrong, or NO_INDEX.
+
+    counts: how many points, coordinates and normals have been read; limits: how many points and normals there are.
+    """
+    index, at = _integer(data, at, end)
+    point = index - 1 if index > 0 else counts[0] + index
+    uv[0] = uv[1] = np.nan
+    if index == 0 or point < 0 or point >= limits[0]:
+        return at, point, -1, index
+    normal = -1
+    if at < end and data[at] == SLASH:
+        index, at = _integer(data, at + 1, end)
+        row = index - 1 if index > 0 else counts[1] + index
+        if index != 0 and 0 <= row < counts[1]:
+            uv[0], uv[1] = coordinates[row, 0], coordinates[row, 1]
+        if at < end and data[at] == SLASH:
+            index, at = _integer(data, at + 1, end)
+            normal = index - 1 if index > 0 else counts[2] + index
+            if index == 0 or normal < 0 or normal >= limits[1]:
+                return at, point, normal, index
+    return at, point, normal, NO_INDEX
+
+
+@njit(cache=True)
+def _read_face(
+    data: Bytes, at: int, end: int, counts: Ints, limits: Ints, c: int, corners: Ints, corner_normals: Ints,
+    coordinates: Floats, corner_uv: Floats,
+) -> tuple[int, int, int]:  # fmt: skip
+    """Fills in the corners of a face from row c on; (error, what, the row after them)."""
+    first = c
+    while True:
+        at = skip(data, at, end)
+        if at >= end:
+            break
+        at, point, normal, wrong = _read_corner(data, at, end, counts, limits, coordinates, corner_uv[c])
+        if wrong != NO_INDEX:
+            return BAD_INDEX, wrong, c
+        corners[c], corner_normals[c] = point, normal
+        if at < end and not blank(data[at]):
+            return BAD_NUMBER, 0, c
+        c += 1
+    return (FEW_CORNERS, c - first, c) if c - first < 3 else (0, 0, c)
+
+
+@njit(cache=True)
 def read_lines(
     data: Bytes,
     points: Floats,
@@ -92,8 +152,8 @@ def read_lines(
     corner_normals: -1 where a corner names none. coordinates: (VT, 2) scratch for the file's list;
     corner_uv: (C, 2) those of each corner, NaN where it names none or one that is not there.
     """
-    v = vn = vt = f = c = k = 0
-    at, line = 0, 0
+    counts, limits = np.zeros(3, np.int64), np.array([len(points), len(normals)])
+    at, line, f, c, k = 0, 0, 0, 0, 0
     face_start[0] = 0
     while at < len(data):
         line += 1
@@ -101,56 +161,26 @@ def read_lines(
         at = skip(data, at, end)
         kind = _kind(data, at, end)
         if kind == 1 or kind == 2:
-            at += kind
+            which = 0 if kind == 1 else 2
+            row = points[counts[0]] if kind == 1 else normals[counts[2]]
+            _read_numbers(data, at + kind, end, row)
             for axis in range(3):
-                at = skip(data, at, end)
-                value, at = number(data, at, end)
-                if not np.isfinite(value):
+                if not np.isfinite(row[axis]):
                     return BAD_NUMBER, line, axis
-                if kind == 1:
-                    points[v, axis] = value
-                else:
-                    normals[vn, axis] = value
-            if kind == 1:
-                v += 1
-            else:
-                vn += 1
+            counts[which] += 1
         elif kind == 5:
-            at += 2
-            for axis in range(2):
-                at = skip(data, at, end)
-                value, at = number(data, at, end)
-                # One number is allowed; nothing is lost by one that cannot be read.
-                coordinates[vt, axis] = value if np.isfinite(value) else (0.0 if axis else np.nan)
-            vt += 1
+            row = coordinates[counts[1]]
+            _read_numbers(data, at + 2, end, row)
+            # One number is allowed; nothing is lost by one that cannot be read.
+            row[0] = row[0] if np.isfinite(row[0]) else np.nan
+            row[1] = row[1] if np.isfinite(row[1]) else 0.0
+            counts[1] += 1
         elif kind == 3:
-            at += 1
-            first = c
-            while True:
-                at = skip(data, at, end)
-                if at >= end:
-                    break
-                index, at = _integer(data, at, end)
-                corners[c] = index - 1 if index > 0 else v + index
-                if index == 0 or corners[c] < 0 or corners[c] >= len(points):
-                    return BAD_INDEX, line, index
-                corner_normals[c] = -1
-                corner_uv[c, 0] = corner_uv[c, 1] = np.nan
-                if at < end and data[at] == SLASH:
-                    index, at = _integer(data, at + 1, end)
-                    row = index - 1 if index > 0 else vt + index
-                    if index != 0 and 0 <= row < vt:
-                        corner_uv[c, 0], corner_uv[c, 1] = coordinates[row, 0], coordinates[row, 1]
-                    if at < end and data[at] == SLASH:
-                        index, at = _integer(data, at + 1, end)
-                        corner_normals[c] = index - 1 if index > 0 else vn + index
-                        if index == 0 or corner_normals[c] < 0 or corner_normals[c] >= len(normals):
-                            return BAD_INDEX, line, index
-                if at < end and not blank(data[at]):
-                    return BAD_NUMBER, line, 0
-                c += 1
-            if c - first < 3:
-                return FEW_CORNERS, line, c - first
+            error, what, c = _read_face(
+                data, at + 1, end, counts, limits, c, corners, corner_normals, coordinates, corner_uv
+            )
+            if error:
+                return error, line, what
             f += 1
             face_start[f] = c
         elif kind == 4:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -28,7 +28,7 @@ class ChangeMaterial(Edit):
     def done(self, before: Before) -> Done:
         document = before.material(self.material)
         # By the names of the fields of `MaterialBody`.
-        fields: dict[str, Any] = {}
+        fields: dict[str, object] = {}
         size = self._size(document.body.repeat_mm)
         if size is not None:
             fields |= {"repeat_mm": size, "estimated": False}
