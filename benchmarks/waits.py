@@ -116,7 +116,7 @@ def measure(server: Server, small: int, large: int) -> None:
         )
     archive = server.bytes("GET", f"{path}/handover/project")
     newer = server.upload("/api/imports", {"hill.obj": obj_of(hill(lift=500.0))})["id"]
-    while server.ask("GET", f"/api/imports/{newer}?unit=mm&up=z")["state"] == "reading":
+    while server.ask("GET", f"/api/imports/{newer}?unit=mm&up=z")["state"] == "working":
         time.sleep(0.2)
 
     def got(*what: str) -> None:
@@ -135,7 +135,7 @@ def measure(server: Server, small: int, large: int) -> None:
 
     def imported() -> None:
         number = server.upload("/api/imports", {"hill.obj": obj_of(hill())})["id"]
-        while server.ask("GET", f"/api/imports/{number}?unit=mm&up=z")["state"] == "reading":
+        while server.ask("GET", f"/api/imports/{number}?unit=mm&up=z")["state"] == "working":
             time.sleep(0.1)
         server.bytes("GET", f"/api/imports/{number}/picture.jpg?unit=mm&up=z")
         server.ask("POST", f"/api/imports/{number}/project", {"unit": "mm", "up": "z"})

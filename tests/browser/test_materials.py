@@ -14,6 +14,7 @@ from selenium.webdriver.support.select import Select
 from pivrel.materials.images import encode
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
+from pivrel.store.documents import LibraryBody
 from tests.browser.test_triplanar_light import SLOPE, mapped_pixel, quad
 from tests.conftest import facts_of
 from tests.edits import edits_of
@@ -213,7 +214,7 @@ def bumps(server, browser):
         ):
             body = {"name": f"White {key}, made up", "repeat_mm": [100, 100], "grain_deg": 0.0, "metallic": 0,
                     "use": "test", "normal_y": green, "images": blobs.put_images(db, images)}  # fmt: skip
-            projects.put_library(db, key, 91, body)
+            projects.put_library(db, key, 91, LibraryBody(**body))
         facts = facts_of("bumps.obj", parts=1, triangles=36)
         project = projects.create(db, "Bumps", blobs.put_mesh(db, mesh), facts)
     yield project, spots, columns

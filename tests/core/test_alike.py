@@ -79,7 +79,7 @@ def test_rules_by_element_storey_and_material():
     assert count(picks.Elements(("Wall",))) == 2 and count(picks.Elements(("S*",))) == 2
     assert count(picks.Storeys(("Upper",))) == 2
     assert count(picks.Sources(("Brick",))) == 1
-    both = picks.kept(picks.Elements(("Wall",)), picks.Storeys(("Upper",)))
+    both = picks.shared(picks.Elements(("Wall",)), picks.Storeys(("Upper",)))
     assert count(both) == 1
     assert not picks.resolve(picks.Elements(("*",)), Surface(cuboid())).any(), "a model that states nothing"
     assert not picks.resolve(picks.Sources(("*",)), Surface(cuboid())).any()
@@ -87,9 +87,9 @@ def test_rules_by_element_storey_and_material():
 
 def test_keeping_and_shrinking():
     surface = Surface(column(16, 500, 2000, rows=5))
-    assert picks.kept(picks.Faces((1, 2, 3)), picks.Faces((3, 4))) == picks.Faces((3,))
-    assert picks.kept(picks.Patches((1,)), picks.Patches((2,))) == picks.NOTHING
-    assert picks.kept(picks.All(), picks.Parts(("x",))) == picks.Parts(("x",))
+    assert picks.shared(picks.Faces((1, 2, 3)), picks.Faces((3, 4))) == picks.Faces((3,))
+    assert picks.shared(picks.Patches((1,)), picks.Patches((2,))) == picks.NOTHING
+    assert picks.shared(picks.All(), picks.Parts(("x",))) == picks.Parts(("x",))
     grown = picks.grown(surface.held(np.array([40], np.int32)), surface)
     assert picks.shrunk(grown, surface).sum() == 1
 
@@ -108,8 +108,7 @@ def test_keeping_and_shrinking():
 )  # fmt: skip
 def test_rules_in_words(pick, words):
     body = {"name": "x", "material": "m", "pick": pick, "projection": {"kind": "planar"}}
-    FinishModel.model_validate(body)
-    assert pick_phrase(pick) == words
+    assert pick_phrase(FinishModel.model_validate(body).pick) == words
 
 
 def test_a_quad_with_a_split_edge_and_a_concave_polygon_are_each_one_face():

@@ -14,6 +14,7 @@ from pivrel.core.picks import Faces
 from pivrel.core.projection import Aim, Cylindrical, Planar, fit
 from pivrel.core.sheet import Material
 from pivrel.core.trials import trials
+from pivrel.recipe.projections import trial_candidates
 from tests.core.test_fits import angle_between, every, turned
 from tests.shapes import column, cuboid, mesh_of, revolved
 
@@ -41,7 +42,11 @@ def test_an_l_brackets_planar_trial_serves_its_larger_plate(seed):
     true = (400 * 200 + 394 * 200 + 6 * 200) / area
     assert found.share == pytest.approx(true, abs=1e-9)
     finish = Finish("trial", Material("m", (100.0, 100.0)), Faces(tuple(range(8))))
-    planar = next(t for t in trials(bracket, finish, Aim()) if isinstance(t.finish.projection, Planar))
+    planar = next(
+        t
+        for t in trials(bracket, finish, trial_candidates(), Aim())
+        if isinstance(t.finish.projection, Planar)
+    )
     assert planar.figures.true_share == pytest.approx(true, abs=1e-6)
     assert f"{true * 100:.0f}\u00a0%" in planar.why
 

@@ -156,6 +156,6 @@ def test_the_same_image_is_written_once():
 
 def bare_obj(surface):
     """A model without finishes as OBJ bytes, Z up, in mm."""
-    from pivrel.formats.model.obj_files import obj_files
+    from pivrel.formats.model.obj_files import write
 
-    return obj_files(laid_model(surface, [], []), "model", Convention(1.0, "z"))["model.obj"]
+    return write(laid_model(surface, [], []), "model", Convention(1.0, "z"))["model.obj"]

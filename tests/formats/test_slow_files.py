@@ -147,7 +147,7 @@ def test_numbers_that_nobody_types(text):
 
 
 def test_imports_beyond_the_turns_wait_and_none_is_ended(client, upload, monkeypatch):
-    from pivrel.jobs import model_import as job
+    from pivrel.jobs import process as job
 
     turns = threading.BoundedSemaphore(1)
     monkeypatch.setattr(job, "_TURNS", turns)
@@ -155,10 +155,10 @@ def test_imports_beyond_the_turns_wait_and_none_is_ended(client, upload, monkeyp
     obj = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"
     paths = [f"/api/imports/{upload('/api/imports', {'a.obj': obj}).json['id']}" for _ in range(9)]
     time.sleep(0.5)
-    assert {client.get(path).json["doing"] for path in paths} == {"waiting for other imports to end"}
+    assert {client.get(path).json["doing"] for path in paths} == {"waiting for other work to end"}
     turns.release()
     for path in paths:
-        while (state := client.get(path).json)["state"] == "reading":
+        while (state := client.get(path).json)["state"] == "working":
             time.sleep(0.05)
         assert state["state"] == "ready"
         client.delete(path)
@@ -169,6 +169,6 @@ def test_an_import_that_takes_too_long_is_ended_in_a_sentence(client, upload, mo
 
     monkeypatch.setattr(job, "LONGEST_S", 0.0)
     path = f"/api/imports/{upload('/api/imports', {'a.obj': b'v 0 0 0'}).json['id']}"
-    while (state := client.get(path).json)["state"] == "reading":
+    while (state := client.get(path).json)["state"] == "working":
         time.sleep(0.05)
     assert "minutes" in state["error"]

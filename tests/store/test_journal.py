@@ -8,7 +8,7 @@ import pytest
 from pivrel.recipe import FinishModel
 from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
-from pivrel.store.documents import Contents, Document
+from pivrel.store.documents import Contents, Document, LibraryBody
 from pivrel.store.library import fill_library
 from tests.conftest import facts_of
 from tests.shapes import cuboid
@@ -42,7 +42,7 @@ def finishes(database, project):
 
 
 def test_undo_and_redo_survive_a_restart(database, project, tmp_path):
-    one, two = finish("F1", 1, turn=0), finish("F1", 1, turn=90)
+    one, two = finish("F1", 1, turn_deg=0), finish("F1", 1, turn_deg=90)
     write(database, project, 0, "lay", Contents({"F1": one}))
     write(database, project, 1, "turn", Contents({"F1": two, "F2": finish("F2", 2)}))
     again = Database(tmp_path)
@@ -98,7 +98,7 @@ def test_meshes_come_back_as_they_were_and_leave_with_their_last_project(databas
             assert (getattr(mesh, name) == getattr(cuboid(), name)).all()
         assert (mesh.part_names, mesh.normals, mesh.sources) == (("part",), None, ())
         sha = projects.get(db, project).mesh
-        other = projects.create(db, "copy", blobs.put_mesh(db, cuboid()), {})
+        other = projects.create(db, "copy", blobs.put_mesh(db, cuboid()), facts_of("x"))
     with database.transaction() as db:
         projects.delete(db, project)
     with database.transaction() as db:
@@ -114,19 +114,19 @@ def test_migrations_run_once_and_foreign_keys_hold(database, tmp_path):
         assert db.execute("PRAGMA user_version").fetchone()[0] == 4
         assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
     with pytest.raises(sqlite3.IntegrityError), database.transaction() as db:
-        projects.create(db, "no mesh", "gone", {})
+        projects.create(db, "no mesh", "gone", facts_of("x"))
 
 
 def test_a_library_of_an_earlier_version_learns_of_joints(tmp_path, filled):
     database = Database(shutil.copytree(filled, tmp_path / "data"))
     assert list(fill_library(database)) == []
     with database.transaction() as db:
-        body = dict(projects.library(db)["brick"].body)
+        body = dict(projects.library(db)["brick"].fields)
         images = body["images"]
         for key in ("joints", "half_turns", "tags"):
             del body[key]
-        projects.put_library(db, "brick", 0, body)
+        projects.put_library(db, "brick", 0, LibraryBody(**body))
     assert list(fill_library(database)) == [f"material: {body['name']}, brought up to date"]
     with database.reading() as db:
         now = projects.library(db)["brick"].body
-    assert now["joints"]["unit_mm"] == [225.0, 75.0] and now["images"] == images
+    assert now.joints.unit_mm == (225.0, 75.0) and now.images == images

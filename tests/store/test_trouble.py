@@ -19,6 +19,11 @@ from tests.conftest import facts_of
 from tests.serving import Server, free_port
 from tests.shapes import cuboid
 
+MATERIAL = (
+    '{"name": "m", "repeat_mm": [900, 600], "grain_deg": 0, "metallic": 0, "images": {"base_color": "%s"}}'
+)
+"""A material's document with one image."""
+
 
 @pytest.fixture
 def folder(tmp_path):
@@ -85,7 +90,7 @@ def test_somebody_else_writing_is_told_after_a_while(folder, monkeypatch, client
 
 
 def test_a_read_only_folder_and_no_room_for_uploads(client, upload, monkeypatch):
-    from pivrel.jobs import model_import as job
+    from pivrel.jobs import process as job
 
     def full(*_):
         raise OSError(errno.ENOSPC, "No space left on device", "/tmp/x")
@@ -112,16 +117,18 @@ def test_a_copy_is_made_before_the_format_changes(folder):
         db.execute("DROP INDEX project_mesh")
         db.execute("DROP TABLE numbered")
         ids = str(list(range(3000)))
-        body = f'{{"name": "x", "pick": {{"faces": {ids}}}}}'
+        body = (
+            f'{{"name": "x", "material": "m", "pick": {{"faces": {ids}}}, "projection": {{"kind": "box"}}}}'
+        )
         db.execute("INSERT INTO document VALUES (1, 'finish', 'F1', 1, ?)", (body,))
         db.execute("INSERT INTO blob VALUES (?, ?, 'image/png')", ("ab" * 32, b"image"))
         db.execute(
             "INSERT INTO document VALUES (1, 'material', 'm', 1, ?)",
-            ('{"images": {"base_color": "%s"}}' % ("ab" * 32),),
+            (MATERIAL % ("ab" * 32),),
         )
         db.execute(
             "INSERT INTO document VALUES (1, 'material', 'lost', 2, ?)",
-            ('{"images": {"base_color": "%s"}}' % ("cd" * 32),),
+            (MATERIAL % ("cd" * 32),),
         )
         whole = f'[{{"kind": "finish", "key": "F1", "before": null, "after": {{"key": "F1", "position": 1, "body": {body}}}}}]'
         db.execute("INSERT INTO journal VALUES (1, 1, 'lay x', ?, '')", (whole,))
@@ -134,7 +141,7 @@ def test_a_copy_is_made_before_the_format_changes(folder):
         assert db.execute("PRAGMA user_version").fetchone()[0] == 3
     with database.transaction() as db:
         body = projects.contents(db, 1).finishes["F1"].body
-        assert isinstance(body["pick"]["faces"], str)
+        assert isinstance(body.pick.faces, str)
         named = {row[0] for row in db.execute("SELECT sha256 FROM document_blob")}
         assert named == {"ab" * 32}
         assert journal.undo(db, 1, 1) == "lay x"
@@ -185,7 +192,7 @@ def test_check_names_what_is_lost(folder, capsys):
     with closing(sqlite3.connect(folder / FILE)) as db:
         db.execute(
             "INSERT INTO document VALUES (1, 'material', 'm', 1, ?)",
-            ('{"images": {"base_color": "%s"}}' % ("cd" * 32),),
+            (MATERIAL % ("cd" * 32),),
         )
         db.execute("UPDATE blob SET data = x'00'")
         db.commit()

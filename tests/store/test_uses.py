@@ -113,7 +113,7 @@ def test_an_image_that_came_with_a_model_first_is_a_material_like_any_other(clie
 def test_bytes_that_are_lost_are_an_error_at_every_writer(harm, client, cube, database):
     cube.lay({"all": True})
     with database.reading() as db:
-        images = projects.contents(db, 1).materials["brick"].body["images"]
+        images = projects.contents(db, 1).materials["brick"].body.images
     sha = images["base_color"]
     raw = database._connection()
     raw.execute("PRAGMA foreign_keys = OFF")
@@ -175,7 +175,7 @@ def test_long_picks_are_packed_and_the_journal_keeps_what_changed(client, upload
     for turn in (10, 20):
         project.change(["F1"], turn_deg=turn)
     with database.reading() as db:
-        body = projects.contents(db, state["id"]).finishes["F1"].body
+        body = projects.contents(db, state["id"]).finishes["F1"].fields
         sizes = [len(r[0]) for r in db.execute("SELECT changes FROM journal ORDER BY seq")]
         last = json.loads(db.execute("SELECT changes FROM journal ORDER BY seq DESC").fetchone()[0])
     assert isinstance(body["pick"]["faces"], str) and len(body["pick"]["faces"]) < 200

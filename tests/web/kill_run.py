@@ -20,6 +20,7 @@ from typing import Any
 
 from pivrel.store import projects
 from pivrel.store.database import Database
+from pivrel.store.documents import LibraryBody
 from pivrel.web.app import create_app
 from tests.conftest import Asking, make_cube
 from tests.store.counting import named_and_kept
@@ -40,7 +41,7 @@ def warm_up() -> None:
                 "use": "wall",
                 "images": {},
             }
-            projects.put_library(db, "brick", 0, body)
+            projects.put_library(db, "brick", 0, LibraryBody(**body))
         cube = Asking(create_app(database).test_client(), 1)
         cube.lay({"all": True})
         cube.change(["F1"], turn_deg=1)

@@ -80,7 +80,7 @@ class Busy:
 
     def imported(self) -> int:
         number = self.upload("/api/imports", "a.obj", OBJ % self.random.randrange(1, 99)).json["id"]
-        while self.client.get(f"/api/imports/{number}?unit=mm&up=z").json["state"] == "reading":
+        while self.client.get(f"/api/imports/{number}?unit=mm&up=z").json["state"] == "working":
             time.sleep(0.02)
         return int(number)
 

@@ -13,6 +13,7 @@ from benchmarks.waits import hill
 from pivrel.memory import keep_freed_memory
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
+from pivrel.store.documents import LibraryBody
 from pivrel.store.library import said_of
 from pivrel.web.app import create_app
 from tests.conftest import Asking, facts_of
@@ -43,7 +44,7 @@ def main() -> None:
             "images": {},
             **said_of("brick"),
         }
-        projects.put_library(db, "brick", 0, body)
+        projects.put_library(db, "brick", 0, LibraryBody(**body))
     hand = Asking(create_app(database).test_client(), project)
     chance = np.random.default_rng(1)
     ids = np.flatnonzero(chance.random(faces) < 0.9999)

@@ -61,7 +61,10 @@ def test_several_rows_are_edited_together(cube):
     cube.lay({"faces": [1]})
     state = cube.change(["F1", "F2"], turn_by=45, offset_mm=[10, None])
     assert [f["turn_deg"] for f in state["finishes"]] == [45, 45]
-    assert [f["name"] for f in cube.step("undo")["finishes"]] == ["Brick", "Brick 2"]
+    assert [f["offset_mm"] for f in state["finishes"]] == [[10, 0], [10, 0]]
+    for _ in range(2):
+        cube.step("undo")
+    assert [f["name"] for f in cube.state["finishes"]] == ["Brick", "Brick 2"]
     assert [f["turn_deg"] for f in cube.state["finishes"]] == [0, 0]
 
 

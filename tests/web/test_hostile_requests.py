@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from pivrel.materials.images import encode
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
+from pivrel.store.documents import LibraryBody
 from pivrel.web.app import create_app
 from tests.conftest import Asking, make_cube
 from tests.web.hostile import BODILESS, MODELS, PATH_VALUES, QUERIES, UPLOADS, body_of, schema_of
@@ -27,7 +28,7 @@ def served(tmp_path_factory):
         for at, key in enumerate(("brick", "oak", "own")):
             body = {"name": key, "repeat_mm": [900, 600], "grain_deg": 0, "metallic": 0, "use": "wall", "own": key == "own",
                     "images": blobs.put_images(db, images)}  # fmt: skip
-            projects.put_library(db, key, at, body)
+            projects.put_library(db, key, at, LibraryBody(**body))
         make_cube(db)
     app = create_app(database)
     client = app.test_client()

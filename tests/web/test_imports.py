@@ -38,7 +38,7 @@ class Importing:
         while True:
             answer = self.client.get(self.path, query_string=reading)
             assert answer.status_code == 200, answer.json
-            if answer.json["state"] != "reading":
+            if answer.json["state"] != "working":
                 return answer.json
             time.sleep(0.05)
 
@@ -160,8 +160,8 @@ def test_two_models_or_none_at_once(upload):
 
 def test_a_long_import_is_stopped_with_its_process(importing, client):
     job = importing({"large.obj": b"v 0 0 0\nv 1 0 0\nv 0 1 0\n" + b"f 1 2 3\n" * 3_000_000})
-    assert client.get(job.path).json["state"] == "reading"
-    held = client.application.extensions["pivrel.imports"].get(int(job.path.rsplit("/", 1)[1])).job
+    assert client.get(job.path).json["state"] == "working"
+    held = client.application.extensions["pivrel"].imports.get(int(job.path.rsplit("/", 1)[1])).job
     while held._process is None:
         time.sleep(0.01)
     assert client.delete(job.path).status_code == 204

@@ -190,13 +190,12 @@ def test_long_work_waits_for_its_turn_and_too_much_of_it_is_refused(client, cube
 
 
 def test_an_edit_does_not_wait_for_long_work(client, cube):
-    from pivrel.project.computing import COMPUTING, long_work
-
+    computing = client.application.extensions["pivrel"].computing
     cube.lay({"all": True})
     begun, over = threading.Event(), threading.Event()
 
     def work():
-        with long_work():
+        with computing.long_work():
             begun.set()
             over.wait(30)
 
@@ -207,5 +206,5 @@ def test_an_edit_does_not_wait_for_long_work(client, cube):
     cube.st("F1")
     over.set()
     thread.join()
-    with COMPUTING, long_work():
-        assert COMPUTING.is_mine, "within short work long work takes no other lane"
+    with computing.short, computing.long_work():
+        assert computing.short.is_mine, "within short work long work takes no other lane"

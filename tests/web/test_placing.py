@@ -128,7 +128,7 @@ def test_placement_is_copied_and_split(cube):
     )
     assert "no finish F9" in refused(cube, kind="split", finish="F9", pick=ALL, projection={"kind": "box"})
     assert "no finish F9" in refused(cube, **one_edit(["F1"], like="F9"))
-    for _ in range(3):
+    for _ in range(2 + 3):
         cube.step("undo")
     assert [f["key"] for f in cube.state["finishes"]] == ["F1"] and cube.state["finishes"][0]["turn_deg"] == 0
 

@@ -14,8 +14,10 @@ from hypothesis import strategies as st
 
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
+from pivrel.store.documents import LibraryBody
 from pivrel.web.app import create_app
 from tests.conftest import Asking, facts_of
+from tests.edits import one_edit
 from tests.shapes import column, cuboid, mesh_of
 
 LEVEL, EQUAL, ON = 0.01, 0.1, 0.05
@@ -141,7 +143,7 @@ class Work:
                 "images": {},
                 "joints": self.joints,
             }
-            projects.put_library(db, material, 0, body)
+            projects.put_library(db, material, 0, LibraryBody(**body))
             facts = facts_of("m.obj", parts=1, triangles=12)
             project = projects.create(db, name, blobs.put_mesh(db, self.mesh), facts)
         self.asking = Asking(create_app(database).test_client(), project)
@@ -150,6 +152,9 @@ class Work:
 
     def edit(self, **edit):
         self.said = self.asking.edit(**edit).get("said") or ""
+
+    def change(self, finishes, **what):
+        self.edit(**one_edit(finishes, **what))
 
     @property
     def finish(self):

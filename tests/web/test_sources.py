@@ -14,6 +14,7 @@ from pivrel.formats.reading import read_model
 from pivrel.materials.images import decode
 from pivrel.project.edits import base as edits_base
 from pivrel.store import projects
+from pivrel.store.documents import LibraryBody
 from tests.conftest import Asking
 from tests.formats.test_sources import obj_files, picture, png, written
 from tests.shapes import cuboid
@@ -69,7 +70,7 @@ def test_a_source_is_taken_with_an_estimated_size_and_undo_takes_it_back(texture
     state = textured.edit(kind="lay", material=key, pick={"sources": ["walnut"]}, projection={"kind": "box"})
     assert state["finishes"][0]["faces"] == 12
     state = textured.edit(kind="change_material", material=key, repeat_mm=["480", None])
-    assert "estimated" not in state["materials"][key], "a size that somebody typed is no estimate"
+    assert not state["materials"][key]["estimated"], "a size that somebody typed is no estimate"
     for _ in range(3):
         state = textured.step("undo")
     assert state["materials"] == {} and state["finishes"] == []
@@ -122,7 +123,7 @@ def test_images_outlive_the_project_that_brought_them_where_others_use_them(clie
             "use": "x",
             "images": {"base_color": sha},
         }
-        projects.put_library(db, "own", 9, body)
+        projects.put_library(db, "own", 9, LibraryBody(**body))
     assert client.delete(f"/api/projects/{state['id']}").status_code == 204
     assert client.get(f"/api/images/{sha}").data == png(picture(0))
     other = state["model"]["sources"][0]["textures"]["normal"]["image"]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import AfterValidator, BeforeValidator, Field
 
@@ -12,15 +12,20 @@ from pivrel.core.quantity import parse_angle, parse_length, parse_share
 from pivrel.recipe.values import not_zero
 
 
-def _typed(parse: Callable[[str], float]) -> BeforeValidator:
-    """Text is read as a person types it; numbers are taken as they are."""
+def _typed(parse: Callable[[str], float], number: Any) -> BeforeValidator:
+    """Text is read as a person types it; numbers are taken as they are. number: their type, for the schema."""
     return BeforeValidator(
-        lambda value: parse(value) if isinstance(value, str) else value, json_schema_input_type=float | str
+        lambda value: parse(value) if isinstance(value, str) else value, json_schema_input_type=number | str
     )
 
 
-Length = Annotated[float, Field(ge=-REACH_MM, le=REACH_MM), _typed(parse_length)]
-Angle = Annotated[float, Field(ge=-36000, le=36000), _typed(parse_angle)]
-Share = Annotated[float, Field(ge=-1e6, le=1e6), AfterValidator(not_zero), _typed(parse_share)]
-Side = Annotated[float, Field(gt=0, le=1e7), _typed(parse_length)]
+_Length = Annotated[float, Field(ge=-REACH_MM, le=REACH_MM)]
+_Angle = Annotated[float, Field(ge=-36000, le=36000)]
+_Share = Annotated[float, Field(ge=-1e6, le=1e6)]
+_Side = Annotated[float, Field(gt=0, le=1e7)]
+
+Length = Annotated[_Length, _typed(parse_length, _Length)]
+Angle = Annotated[_Angle, _typed(parse_angle, _Angle)]
+Share = Annotated[_Share, AfterValidator(not_zero), _typed(parse_share, _Share)]
+Side = Annotated[_Side, _typed(parse_length, _Side)]
 """The side of a repeat, a radius: a length above zero."""
