@@ -8,7 +8,9 @@ STAMPS := $(VENV)/.stamps
 PAGE := src/pivrel/web/static/index.html
 FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: setup demo serve test bench waits lint shots clean
+TYPES := frontend/src/api/wire.gen.ts
+
+.PHONY: setup dev types demo serve test bench waits lint shots clean
 
 setup: $(STAMPS)/python $(PAGE) $(STAMPS)/warm
 
@@ -42,7 +44,14 @@ test: setup lint
 	cd frontend && npm run --silent test
 	$(BIN)/python -m pytest -n 2 --dist worksteal
 
+# The wire's types for the front end, from the server's own models.
+types: $(STAMPS)/python frontend/node_modules/.package-lock.json
+	$(BIN)/python -m pivrel.web.wire.schema | (cd frontend && node types.mjs) > $(TYPES).new
+	mv $(TYPES).new $(TYPES)
+
 lint: setup
+	$(BIN)/python -m pivrel.web.wire.schema | (cd frontend && node types.mjs) | diff -q - $(TYPES) || \
+		{ echo "$(TYPES) is stale: run 'make types'"; exit 1; }
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy

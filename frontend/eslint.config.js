@@ -11,6 +11,8 @@ export default tseslint.config(
     rules: {
       // Typed arrays are indexed in tight loops, where the index is known to be good.
       "@typescript-eslint/no-non-null-assertion": "off",
-      "react-hooks/rules-of-hooks": "error", "react-hooks/exhaustive-deps": "error" },
+      "react-hooks/rules-of-hooks": "error",
+      "react-hooks/exhaustive-deps": "error",
+    },
   },
 );

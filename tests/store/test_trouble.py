@@ -192,7 +192,7 @@ def test_check_names_what_is_lost(folder, capsys):
     with closing(sqlite3.connect(folder / FILE)) as db:
         db.execute(
             "INSERT INTO document VALUES (1, 'material', 'm', 1, ?)",
-            (MATERIAL % ("cd" * 32),),
+            ('{"images": {"base_color": "%s"}}' % ("cd" * 32),),
         )
         db.execute("UPDATE blob SET data = x'00'")
         db.commit()

@@ -72,5 +72,4 @@ export function sendForm<T>(path: string, form: FormData): Promise<T> {
 /** An image no larger than the view takes, without loss. */
 export const viewUrl = (sha256: string) => `/api/images/${sha256}?view`;
 
-export const imageUrl = (sha256: string, size?: number) =>
-  `/api/images/${sha256}${size ? `?size=${size}` : ""}`;
+export const imageUrl = (sha256: string, size?: number) => `/api/images/${sha256}${size ? `?size=${size}` : ""}`;

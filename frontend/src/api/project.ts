@@ -5,7 +5,8 @@ import { useCallback, useEffect } from "react";
 
 import { useNotices } from "../ui/notices";
 import { ApiError, getJson, getJsonQuietly, sendJson } from "./client";
-import type { DatumDrawing, Edit, Figures, Finish, LibraryMaterial, Project, Roundness } from "./types";
+import type { DatumDrawing, Edit, Figures, Finish, LibraryMaterial, Project, Roundness } from "./wire.gen";
+import { sentenceOf } from "../ui/attempt";
 
 const projectKey = (id: number) => ["project", id];
 
@@ -134,7 +135,7 @@ export function useEdits(id: number) {
 
   const run = useCallback(
     (what: Edit | Step) => {
-      edit(what).catch((error: unknown) => tell(error instanceof Error ? error.message : String(error)));
+      edit(what).catch((error: unknown) => tell(sentenceOf(error)));
     },
     [edit, tell],
   );

@@ -2,11 +2,17 @@ import { DropdownMenu } from "radix-ui";
 
 import { Button } from "./Button";
 
+export interface MenuItem {
+  text: string;
+  hint?: string;
+  onSelect: () => void;
+}
+
 interface Props {
   text: string;
   title?: string;
   look?: "plain" | "main";
-  items: { text: string; hint?: string; onSelect: () => void }[];
+  items: MenuItem[];
 }
 
 /** A button that offers a few things to do. */
@@ -19,7 +25,11 @@ export function Menu({ text, title, look, items }: Props) {
         </Button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={3} className="z-40 max-w-72 border border-ink bg-paper py-1 shadow-lg">
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={3}
+          className="z-40 max-w-72 border border-ink bg-paper py-1 shadow-lg"
+        >
           {items.map((item) => (
             <DropdownMenu.Item
               key={item.text}

@@ -1,4 +1,5 @@
 import { useEffect, useId, useRef, useState } from "react";
+import { sentenceOf } from "./attempt";
 
 interface Props {
   label: string;
@@ -44,7 +45,7 @@ export function NumberField({ label, value, unit, onCommit, hideLabel, compact, 
       setTyped(null);
       setWrong(null);
     } catch (error) {
-      setWrong(`“${typed}” was not taken: ${error instanceof Error ? error.message : String(error)}`);
+      setWrong(`“${typed}” was not taken: ${sentenceOf(error)}`);
       setTyped(null);
       refusedAt.current = Date.now();
       // Whoever pressed Enter stays in the field to type anew; whoever went on is not called back.

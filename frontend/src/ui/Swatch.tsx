@@ -1,5 +1,5 @@
 import { imageUrl } from "../api/client";
-import type { Material } from "../api/types";
+import type { Material } from "../api/wire.gen";
 
 /** A small piece of a material. */
 export function Swatch({ material, size = 22 }: { material?: Material; size?: number }) {

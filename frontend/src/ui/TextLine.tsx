@@ -1,7 +1,15 @@
 import { useState } from "react";
 
 /** A line of text that is kept when it is left. */
-export function TextLine({ label, value, onCommit }: { label: string; value: string; onCommit: (text: string) => Promise<unknown> }) {
+export function TextLine({
+  label,
+  value,
+  onCommit,
+}: {
+  label: string;
+  value: string;
+  onCommit: (text: string) => Promise<unknown>;
+}) {
   const [typed, setTyped] = useState<string | null>(null);
   const commit = () => {
     if (typed !== null && typed !== value) void onCommit(typed).catch(() => undefined);

@@ -13,7 +13,13 @@ describe("figures as they are shown", () => {
   });
 
   it("show small areas in cm²", () => {
-    expect([area(29.4), area(0), area(0.0715), area(0.00001), area(-1e-13)]).toEqual(["29.40 m²", "0.00 m²", "715 cm²", "0.1 cm²", "0.00 m²"]);
+    expect([area(29.4), area(0), area(0.0715), area(0.00001), area(-1e-13)]).toEqual([
+      "29.40 m²",
+      "0.00 m²",
+      "715 cm²",
+      "0.1 cm²",
+      "0.00 m²",
+    ]);
   });
 
   it("never round up to everything", () => {

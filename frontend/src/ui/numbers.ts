@@ -10,7 +10,8 @@ export const plain = (value: number, places = 2) => {
 export const mm = (value: number) => plain(value, Math.abs(value) < 10 ? 3 : 2);
 
 /** What rounds to nothing in cm² is nothing: a difference of sums. */
-export const area = (m2: number) => (m2 >= 0.1 || m2 < 5e-6 ? `${Math.max(m2, 0).toFixed(2)} m²` : `${plain(m2 * 1e4, 1)} cm²`);
+export const area = (m2: number) =>
+  m2 >= 0.1 || m2 < 5e-6 ? `${Math.max(m2, 0).toFixed(2)} m²` : `${plain(m2 * 1e4, 1)} cm²`;
 
 export const percent = (share: number) => {
   // Nothing short of everything reads as 100 %.
@@ -21,5 +22,4 @@ export const percent = (share: number) => {
 export const count = (value: number) => value.toLocaleString("en-GB");
 
 /** How many there are, with the word for them. */
-export const counted = (value: number, one: string) =>
-  `${count(value)} ${one}${value === 1 ? "" : "s"}`;
+export const counted = (value: number, one: string) => `${count(value)} ${one}${value === 1 ? "" : "s"}`;

@@ -3,16 +3,17 @@ import { useEffect, useRef } from "react";
 import { MOUSE, OrthographicCamera, PerspectiveCamera } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
-import { useWorkbench } from "../workbench/store";
 import { eyeAgain, eyeFor } from "./cameras";
-import { useEye } from "./eye";
-import { trianglesOf, type ModelArrays } from "./geometry";
+import { useEye } from "../model/eye";
+import { trianglesOf, type ModelArrays } from "../model/geometry";
+import { current } from "../state";
+import { useLook } from "../state/look";
 
 /** Orbit, pan and zoom; goes where the workbench asks: a straight view, or close to the pick. */
 export function CameraRig({ model }: { model: ModelArrays }) {
   const { gl, set, size, invalidate, camera } = useThree();
-  const going = useWorkbench((s) => s.going);
-  const turning = useWorkbench((s) => s.turning);
+  const going = useLook((s) => s.going);
+  const turning = useLook((s) => s.turning);
   const controls = useRef<OrbitControls | null>(null);
   const aspect = size.width / Math.max(size.height, 1);
   const latest = useRef({ aspect, camera });
@@ -21,7 +22,7 @@ export function CameraRig({ model }: { model: ModelArrays }) {
   useEffect(() => {
     const before = controls.current;
     const { view, toPick, saved } = going;
-    const mask = useWorkbench.getState().pick.mask;
+    const mask = current().pick.mask;
     const picked = toPick ? trianglesOf(model, mask) : new Uint32Array(0);
     const points = picked.length > 0 ? pointsOf(model, picked) : pointsOf(model, model.index);
     const from = toPick && before ? latest.current.camera.position.clone().sub(before.target).normalize() : undefined;

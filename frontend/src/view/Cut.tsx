@@ -2,16 +2,16 @@ import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { Plane, Vector3 } from "three";
 
-import type { Project } from "../api/types";
-import { useWorkbench } from "../workbench/store";
-import { useEye } from "./eye";
+import type { Project } from "../api/wire.gen";
+import { useEye } from "../model/eye";
+import { useLook } from "../state/look";
 
 const AXES = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
 
 /** Cuts the model open: what lies beyond the clip plane is not drawn. */
 export function Cut({ project }: { project: Project }) {
   const { gl, invalidate } = useThree();
-  const clip = useWorkbench((s) => s.clip);
+  const clip = useLook((s) => s.clip);
   const origin = project.model.view_origin_mm;
   useEffect(() => {
     let cut: Plane | null = null;

@@ -2,8 +2,8 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { Matrix4 } from "three";
 
-import { useEye } from "./eye";
-import type { ModelArrays } from "./geometry";
+import { useEye } from "../model/eye";
+import type { ModelArrays } from "../model/geometry";
 
 /** Tells the drawing over the view where the eye stands, whenever that changes; counts the pictures on the canvas. */
 export function EyeProbe({ model }: { model: ModelArrays }) {
@@ -27,7 +27,12 @@ export function EyeProbe({ model }: { model: ModelArrays }) {
     camera.updateMatrixWorld();
     const matrix = new Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
     const before = useEye.getState();
-    if (before.camera === camera && before.width === size.width && before.height === size.height && before.matrix.equals(matrix)) {
+    if (
+      before.camera === camera &&
+      before.width === size.width &&
+      before.height === size.height &&
+      before.matrix.equals(matrix)
+    ) {
       return;
     }
     useEye.setState({ camera, matrix, width: size.width, height: size.height });

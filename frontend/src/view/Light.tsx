@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 import { BufferGeometry, Vector3, type DirectionalLight } from "three";
 
-import type { ModelArrays } from "./geometry";
+import type { ModelArrays } from "../model/geometry";
 import { useSky } from "./useSky";
 
 /** An overcast sky and one lamp at the front left. */
@@ -16,7 +16,9 @@ export function Light({ model }: { model: ModelArrays }) {
     const geometry = new BufferGeometry().setAttribute("position", model.position);
     geometry.computeBoundingSphere();
     const sphere = geometry.boundingSphere!;
-    light.position.copy(sphere.center).add(new Vector3(-0.62, -0.78, 1.05).normalize().multiplyScalar(sphere.radius * 2));
+    light.position
+      .copy(sphere.center)
+      .add(new Vector3(-0.62, -0.78, 1.05).normalize().multiplyScalar(sphere.radius * 2));
     light.target.position.copy(sphere.center);
     light.target.updateMatrixWorld();
     const camera = light.shadow.camera;

@@ -1,16 +1,18 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 
-import type { Finish, Project } from "../api/types";
-import { useWorkbench } from "../workbench/store";
-import { drawnGeometry, sourceGeometry, type ModelArrays } from "./geometry";
-import { isToned } from "./materials";
+import type { Finish, Project } from "../api/wire.gen";
+import { drawnGeometry, sourceGeometry, type ModelArrays } from "../model/geometry";
+import { lookOf } from "../looks/registry";
 import { useFaceClicks, type FaceHit } from "./useFaceClicks";
 import { useHover } from "./useHover";
-import { useLaying } from "./useLaying";
-import { usePreview } from "./usePreview";
-import { useSurfaces } from "./useSurfaces";
-import { useTones } from "./useTones";
+import { useLaying } from "../model/useLaying";
+import { usePreview } from "../model/usePreview";
+import { useSurfaces } from "../looks/useSurfaces";
+import { useTones } from "../looks/useTones";
+import { put } from "../state";
+import { useLook } from "../state/look";
+import { usePick } from "../state/pick";
 
 interface Props {
   project: Project;
@@ -23,16 +25,16 @@ const NONE = new Map<string, Finish>();
 /** The faces of the model in one draw a finish, and single sheets over them. */
 export function Model({ project, model, onFace }: Props) {
   const { invalidate, gl } = useThree();
-  const look = useWorkbench((s) => s.look);
-  const square = useWorkbench((s) => s.squareMm) ?? project.model.checker_mm;
-  const setShown = useWorkbench((s) => s.setShown);
+  const look = useLook((s) => s.look);
+  const { draws } = lookOf(look);
+  const square = useLook((s) => s.squareMm) ?? project.model.checker_mm;
   const geometry = useMemo(() => drawnGeometry(model), [model]);
   useEffect(() => () => geometry.dispose(), [geometry]);
 
-  const hidden = useWorkbench((s) => s.hidden.mask);
+  const hidden = usePick((s) => s.hidden.mask);
   const asItCame = useMemo(
-    () => (look === "source" ? sourceGeometry(model, project.model.sources.length, hidden) : null),
-    [look, model, project.model.sources.length, hidden],
+    () => (draws === "source" ? sourceGeometry(model, project.model.sources.length, hidden) : null),
+    [draws, model, project.model.sources.length, hidden],
   );
   useEffect(() => () => asItCame?.dispose(), [asItCame]);
 
@@ -47,14 +49,13 @@ export function Model({ project, model, onFace }: Props) {
   useEffect(() => {
     gl.shadowMap.needsUpdate = true;
     invalidate();
-    setShown(shown);
-  }, [shown, surfaces, gl, invalidate, setShown]);
+    put({ shown });
+  }, [shown, surfaces, gl, invalidate]);
 
-  const patterned = look === "finish" || look === "color" || look === "channel" || look === "checker";
   return (
     <>
       <mesh
-        key={isToned(look) ? "toned" : "laid"}
+        key={draws === "tone" ? "toned" : "laid"}
         geometry={asItCame ?? geometry}
         material={surfaces}
         castShadow
@@ -62,14 +63,23 @@ export function Model({ project, model, onFace }: Props) {
         visible={shown !== null}
         raycast={() => null}
       />
-      {beyond && <mesh geometry={geometry} material={beyond} receiveShadow raycast={() => null} visible={shown !== null} />}
-      {patterned &&
+      {beyond && (
+        <mesh geometry={geometry} material={beyond} receiveShadow raycast={() => null} visible={shown !== null} />
+      )}
+      {draws === "pattern" &&
         laid?.singles.map((single) => {
           const row = project.finishes.findIndex((finish) => finish.key === single.key);
           const surface = surfaces[row + 1];
           return (
             surface && (
-              <mesh key={single.key} geometry={single.geometry} material={surface} receiveShadow renderOrder={1} raycast={() => null} />
+              <mesh
+                key={single.key}
+                geometry={single.geometry}
+                material={surface}
+                receiveShadow
+                renderOrder={1}
+                raycast={() => null}
+              />
             )
           );
         })}

@@ -2,8 +2,8 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import { BufferAttribute, BufferGeometry, DoubleSide, GreaterDepth } from "three";
 
-import { useWorkbench } from "../workbench/store";
-import { trianglesOf, type ModelArrays } from "./geometry";
+import { trianglesOf, type ModelArrays } from "../model/geometry";
+import { usePick } from "../state/pick";
 
 const HATCH_PLACE = /* glsl */ `
   #include <clipping_planes_pars_vertex>
@@ -38,9 +38,9 @@ const THROUGH = /* glsl */ `
 
 /** The pick in hand, hatched as a drawing would mark it; on demand also where the model hides it. */
 export function Picked({ model }: { model: ModelArrays }) {
-  const mask = useWorkbench((s) => s.pick.mask);
-  const hidden = useWorkbench((s) => s.hidden.mask);
-  const xray = useWorkbench((s) => s.xray);
+  const mask = usePick((s) => s.pick.mask);
+  const hidden = usePick((s) => s.hidden.mask);
+  const xray = usePick((s) => s.xray);
   const { invalidate } = useThree();
   const geometry = useMemo(() => {
     const made = new BufferGeometry().setAttribute("position", model.position);

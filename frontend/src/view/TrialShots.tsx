@@ -2,14 +2,16 @@ import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { Mesh, Scene, Vector3, type Camera, type WebGLRenderer } from "three";
 
-import type { Finish, LibraryMaterial, Material, Project } from "../api/types";
+import type { Finish, LibraryMaterial, Material, Project } from "../api/wire.gen";
 import { useLibrary } from "../api/project";
-import { useWorkbench, type Trials } from "../workbench/store";
 import { eyeFor } from "./cameras";
-import { lookingFrom, useEye } from "./eye";
-import { partGeometry, placeSheet, type ModelArrays } from "./geometry";
-import { RowSurface, texturesReady } from "./materials";
-import { plainFinish } from "./plainFinish";
+import { lookingFrom, useEye } from "../model/eye";
+import { partGeometry, placeSheet, type ModelArrays } from "../model/geometry";
+import { RowSurface, texturesReady } from "../looks/surfaces";
+import { plainFinish } from "../model/plainFinish";
+import { type Trials, useDesk } from "../state/desk";
+import { current, put } from "../state";
+import { PLAIN_PAINT } from "../looks/look";
 
 const WIDTH = 540;
 const ASPECT = 2.2;
@@ -17,7 +19,7 @@ const ASPECT = 2.2;
 /** Takes a small picture of each trial with the view's own light and from where the view looks. */
 export function TrialShots({ project, model }: { project: Project; model: ModelArrays }) {
   const { gl, scene, invalidate } = useThree();
-  const trials = useWorkbench((s) => s.trials);
+  const trials = useDesk((s) => s.trials);
   const { data: library = [] } = useLibrary();
 
   useEffect(() => {
@@ -35,7 +37,7 @@ export function TrialShots({ project, model }: { project: Project; model: ModelA
       }
       const pictures = trials.list.map((_, at) => picture(gl, scene, model, trials, at, rows[at]!));
       rows.forEach((row) => row.dispose());
-      if (useWorkbench.getState().trials === trials) useWorkbench.setState({ trials: { ...trials, pictures } });
+      if (current().trials === trials) put({ trials: { ...trials, pictures } });
       invalidate();
     };
     shoot();
@@ -50,14 +52,23 @@ type Materials = Record<string, Material | LibraryMaterial>;
 function surfacesOf(project: Project, trials: Trials, materials: Materials): RowSurface[] {
   const base = project.finishes.find((f) => f.key === trials.finish);
   return trials.list.map((trial) => {
-    const finish = plainFinish(trials.material, { projection: trial.projection, datum: trial.datum, ...(base && placed(base)) });
-    const surface = new RowSurface("", finish, materials, "finish", 1, "normal", () => undefined);
+    const finish = plainFinish(trials.material, {
+      projection: trial.projection,
+      datum: trial.datum,
+      ...(base && placed(base)),
+    });
+    const surface = new RowSurface("", finish, materials, PLAIN_PAINT, 1, "normal", () => undefined);
     surface.place(finish, finish, materials, project.model.view_origin_mm);
     return surface;
   });
 }
 
-const placed = (f: Finish) => ({ turn_deg: f.turn_deg, grain_deg: f.grain_deg, offset_mm: f.offset_mm, scale: f.scale });
+const placed = (f: Finish) => ({
+  turn_deg: f.turn_deg,
+  grain_deg: f.grain_deg,
+  offset_mm: f.offset_mm,
+  scale: f.scale,
+});
 
 function picture(
   gl: WebGLRenderer,
@@ -74,7 +85,12 @@ function picture(
   const canvas = gl.domElement;
   const eye = useEye.getState();
   const points = pickedPoints(model, trials.faces);
-  const camera = eyeFor(points, "around", canvas.width / canvas.height, new Vector3(...lookingFrom(eye).towards)).camera;
+  const camera = eyeFor(
+    points,
+    "around",
+    canvas.width / canvas.height,
+    new Vector3(...lookingFrom(eye).towards),
+  ).camera;
   const [x, y, width, height] = cut(points, camera, canvas);
   const out = document.createElement("canvas");
   out.width = WIDTH;

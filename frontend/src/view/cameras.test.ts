@@ -1,7 +1,8 @@
 import { OrthographicCamera, PerspectiveCamera, Vector3 } from "three";
 import { describe, expect, it } from "vitest";
 
-import { eyeFor, STRAIGHT, type EyeView } from "./cameras";
+import { eyeFor, STRAIGHT } from "./cameras";
+import type { EyeView } from "../state/eyes";
 
 /** The corners of a long, low building, off the origin. */
 const BUILDING = new Float32Array(
@@ -36,7 +37,10 @@ describe("a view of the whole", () => {
   });
 
   it("has the model's z upright, and y upright from above", () => {
-    for (const [view, up] of [["front", new Vector3(0, 0, 1)], ["top", new Vector3(0, 1, 0)]] as const) {
+    for (const [view, up] of [
+      ["front", new Vector3(0, 0, 1)],
+      ["top", new Vector3(0, 1, 0)],
+    ] as const) {
       const { camera, target } = eyeFor(BUILDING, view, 1.5);
       const [low, high] = onScreen(new Float32Array([...target, ...target.clone().addScaledVector(up, 500)]), camera);
       expect(high!.y).toBeGreaterThan(low!.y);

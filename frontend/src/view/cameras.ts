@@ -2,7 +2,7 @@
 
 import { Box3, OrthographicCamera, PerspectiveCamera, Vector3 } from "three";
 
-import type { Triple } from "../api/types";
+import type { EyeView, SavedEye } from "../state/eyes";
 
 export const STRAIGHT = {
   top: new Vector3(0, 0, 1),
@@ -13,19 +13,7 @@ export const STRAIGHT = {
   below: new Vector3(0, 0, -1),
 } as const;
 
-export type StraightView = keyof typeof STRAIGHT;
-export type EyeView = StraightView | "around";
-
 const FROM_AROUND = new Vector3(-0.55, -1, 0.42).normalize();
-
-/** An eye as it was saved, in the view's coordinates. */
-export interface SavedEye {
-  position: Triple;
-  target: Triple;
-  up: Triple;
-  /** What a parallel view shows from bottom to top, in mm; null in perspective. */
-  heightMm: number | null;
-}
 
 export interface Eye {
   camera: PerspectiveCamera | OrthographicCamera;

@@ -2,9 +2,9 @@ import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { Vector2, type Vector3 } from "three";
 
-import type { Pair } from "../api/types";
-import { modelAt, useEye } from "./eye";
-import type { ModelArrays } from "./geometry";
+import type { Pair } from "../api/wire.gen";
+import { modelAt, useEye } from "../model/eye";
+import type { ModelArrays } from "../model/geometry";
 
 /** A press that moved further than this many pixels was a turn of the view, not a click. */
 const STILL = 4;

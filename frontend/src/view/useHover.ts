@@ -1,9 +1,9 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 
-import { useWorkbench } from "../workbench/store";
-import { modelAt, useEye } from "./eye";
-import type { ModelArrays } from "./geometry";
+import { modelAt, useEye } from "../model/eye";
+import type { ModelArrays } from "../model/geometry";
+import { current, put } from "../state";
 
 /** The pointer has to rest this many ms before its face is told. */
 const REST = 90;
@@ -15,7 +15,7 @@ export function useHover(model: ModelArrays) {
     const canvas = gl.domElement;
     let waiting = 0;
     const tell = (hovered: number | null) => {
-      if (useWorkbench.getState().hovered !== hovered) useWorkbench.setState({ hovered });
+      if (current().hovered !== hovered) put({ hovered });
     };
     const move = (event: PointerEvent) => {
       window.clearTimeout(waiting);

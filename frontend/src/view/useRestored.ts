@@ -3,7 +3,8 @@ import { useEffect, useState } from "react";
 
 import { useNotices } from "../ui/notices";
 
-const GONE = "The browser's graphics have stopped; the picture comes back with them, or when you load the page again. Your work is safe";
+const GONE =
+  "The browser's graphics have stopped; the picture comes back with them, or when you load the page again. Your work is safe";
 
 /**
  * How often the browser has lost its graphics and given them back.

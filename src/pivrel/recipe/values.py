@@ -12,7 +12,9 @@ from pivrel.core.geometry.mesh import REACH_MM
 class Strict(BaseModel):
     """Unknown keys and numbers that are not finite are errors."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+    model_config = ConfigDict(
+        extra="forbid", allow_inf_nan=False, frozen=True, json_schema_serialization_defaults_required=True
+    )
 
 
 M = TypeVar("M", bound=BaseModel)

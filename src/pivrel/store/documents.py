@@ -22,7 +22,9 @@ Name = Annotated[str, Field(min_length=1, max_length=200)]
 class Body(BaseModel):
     """What a document says. Unknown keys and numbers that are not finite are errors."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+    model_config = ConfigDict(
+        extra="forbid", allow_inf_nan=False, frozen=True, json_schema_serialization_defaults_required=True
+    )
 
 
 class MaterialBody(Body):

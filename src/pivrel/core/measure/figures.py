@@ -9,11 +9,11 @@ import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.geometry.tolerances import TOLERANCE
 from pivrel.core.laying import Settled, lay, lay_raw
 from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.seams import Seams, find_seams, smooth_pairs
 from pivrel.core.measure.shown import edge_shares_within, shares_within
-from pivrel.core.geometry.tolerances import TOLERANCE
 from pivrel.core.measure.stretch import MIRRORED_BELOW, SMEARED_BELOW, stretch
 
 MM2_PER_M2 = 1e6

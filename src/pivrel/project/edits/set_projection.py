@@ -4,19 +4,20 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from pivrel.project.edits.aims import TypedDatum
-from pivrel.project.edits.base import Before, Fields, FinishEdit, with_axis_materials
+from pivrel.project.edits.aims import AimModel, TypedDatum
+from pivrel.project.edits.base import Before, Fields, FinishEdit, fresh, with_axis_materials
 from pivrel.recipe import FinishModel, ProjectionModel
 from pivrel.store.documents import Contents
 
 
 class SetProjection(FinishEdit):
-    """Lay finishes by another projection. datum: taken as it is in place of a fit."""
+    """Lay finishes by another projection. datum: taken as it is in place of a fit. aim: what is fitted to, anew."""
 
     what: ClassVar[str] = "projection"
     kind: Literal["set_projection"]
     projection: ProjectionModel
     datum: TypedDatum | None = None
+    aim: AimModel | None = None
 
     def prepared(self, before: Before) -> Contents:
         return with_axis_materials(before.contents, before, self.projection)
@@ -24,6 +25,12 @@ class SetProjection(FinishEdit):
     def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
         if self.datum is not None:
             return {"projection": self.projection, "datum": self.datum.to_model(), "datum_for": "pick"}
+        if self.aim is not None:
+            unfitted = fresh(
+                stated.model_copy(update={"projection": self.projection, "datum": None, "datum_for": "pick"})
+            )
+            datum = before.fitted(unfitted, self.aim.to_core())
+            return {"projection": self.projection, "datum": datum, "datum_for": "pick"}
         return reprojected(stated, self.projection)
 
 

@@ -25,7 +25,7 @@ class Request(Strict):
 class Answer(BaseModel):
     """What is answered."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, json_schema_serialization_defaults_required=True)
 
 
 def asked(model: type[R]) -> R:

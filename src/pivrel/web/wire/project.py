@@ -52,8 +52,8 @@ class ModelState(Answer):
     """
 
     file: str
-    unit: str
-    up: str
+    unit: Literal["mm", "cm", "m", "in", "ft"]
+    up: Literal["y", "z"]
     found: list[str]
     files: list[KeptFile]
     tolerance_mm: float | None

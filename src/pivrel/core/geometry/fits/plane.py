@@ -7,8 +7,8 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.fits.outward import EVEN, seen_side
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.geometry.vectors import unit_rows
 from pivrel.core.geometry.tolerances import TOLERANCE
+from pivrel.core.geometry.vectors import unit_rows
 
 DISTINCT = 0.999
 """Two spreads nearer to each other than this share do not tell a direction."""

@@ -1,0 +1,1945 @@
+/**
+ * What goes over the wire, written by `make types` from the server's own models. Lengths in mm, areas in m².
+ */
+
+/**
+ * @minItems 2
+ * @maxItems 2
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Pair".
+ */
+export type Pair = [number, number];
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ModelAxis".
+ */
+export type ModelAxis = "+x" | "-x" | "+y" | "-y" | "+z" | "-z";
+/**
+ * @minItems 3
+ * @maxItems 3
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Triple".
+ */
+export type Triple = [number, number, number];
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Pick".
+ */
+export type Pick =
+  | AllPick
+  | PartsPick
+  | FacesPick
+  | PatchesPick
+  | FacingPick
+  | ElementsPick
+  | StoreysPick
+  | SourcesPick
+  | AnyPick
+  | EveryPick
+  | NotPick;
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Typed".
+ */
+export type Typed = number | string;
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Level".
+ */
+export type Level =
+  "face" | "patch" | "part" | "plane" | "facing" | "surface" | "ring" | "shape" | "element" | "storey" | "source";
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Projection".
+ */
+export type Projection = Planar | Box | Cylindrical | Spherical | Triplanar;
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Edit".
+ */
+export type Edit =
+  | Accept
+  | Answer
+  | Balance
+  | ChangeMaterial
+  | DropAdjustment
+  | FitDatum
+  | Flip
+  | FollowEdge
+  | FollowGrain
+  | GrainTo
+  | Lay
+  | Move
+  | Offset
+  | PlaceLike
+  | PlaceModel
+  | Remove
+  | Rename
+  | Repeat
+  | RunAcross
+  | RunOn
+  | Scale
+  | SetDatum
+  | SetDatumFor
+  | SetMaterial
+  | SetOptions
+  | SetOut
+  | SetPick
+  | SetProjection
+  | Split
+  | SwapMaterial
+  | TakeSource
+  | Tile
+  | TurnBy
+  | TurnDatum
+  | TurnPick
+  | TurnSeam
+  | TurnTo
+  | Vary
+  | Forget
+  | KeepPick
+  | KeepView
+  | TakeBack;
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Along".
+ */
+export type Along = "sheet" | "direction" | "edge" | "length" | "level" | "plumb";
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ProjectionSent".
+ */
+export type ProjectionSent = PlanarSent | BoxSent | CylindricalSent | SphericalSent | TriplanarSent;
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Options".
+ */
+export type Options = PlanarOptions | BoxOptions | CylindricalOptions | SphericalOptions | TriplanarOptions;
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "By".
+ */
+export type By = "part" | "board" | "patch" | "face";
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FigureName".
+ */
+export type FigureName = "bare" | "covered" | "untrue" | "smeared" | "mirrored" | "seams";
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Channel".
+ */
+export type Channel = "base_color" | "normal" | "roughness" | "metallic" | "height" | "occlusion";
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Way".
+ */
+export type Way = "replace" | "add" | "remove" | "keep" | "all" | "none" | "invert" | "grow" | "shrink";
+
+/**
+ * Lay a finish on more faces: an answer to what a newer model left in doubt.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Accept".
+ */
+export interface Accept {
+  faces: number[];
+  finish: string;
+  kind: "accept";
+}
+/**
+ * How some faces of a finish lie otherwise; words: which.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Adjustment".
+ */
+export interface Adjustment {
+  mirrored: boolean;
+  offset_mm: Pair;
+  turn_deg: number;
+  words: string;
+}
+/**
+ * What a datum is fitted to, as `core.projection.Aim` has it.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Aim".
+ */
+export interface Aim {
+  along_edge?: boolean;
+  axis?: ModelAxis;
+  face?: number | null;
+  right?: Triple | null;
+  to?: "pick" | "box" | "face" | "view" | "axis";
+  towards?: Triple | null;
+}
+/**
+ * Every face.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AllPick".
+ */
+export interface AllPick {
+  all: true;
+}
+/**
+ * Settle a question of the list of what a newer model changed, counted from 0.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Answer".
+ */
+export interface Answer {
+  item: number;
+  kind: "answer";
+}
+/**
+ * Faces that one of the picks holds.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AnyPick".
+ */
+export interface AnyPick {
+  any: Pick[];
+}
+/**
+ * Parts by globs of their names.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PartsPick".
+ */
+export interface PartsPick {
+  parts: string[];
+}
+/**
+ * Faces by id, or packed: one bit a face, the lowest bit of the first byte for face 0, deflated (zlib,
+ * RFC 1950), in base64. Long lists are packed as they come in.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FacesPick".
+ */
+export interface FacesPick {
+  faces: number[] | string;
+}
+/**
+ * Patches by id, at the crease angle of 30 degrees.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PatchesPick".
+ */
+export interface PatchesPick {
+  patches: number[];
+}
+/**
+ * Faces that look within an angle of a direction in model axes.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FacingPick".
+ */
+export interface FacingPick {
+  facing: Triple;
+  within_deg: number;
+}
+/**
+ * Parts by globs of their type of building element.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ElementsPick".
+ */
+export interface ElementsPick {
+  elements: string[];
+}
+/**
+ * Parts by globs of their storey.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StoreysPick".
+ */
+export interface StoreysPick {
+  storeys: string[];
+}
+/**
+ * Faces by globs of the material that the model file gives them.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SourcesPick".
+ */
+export interface SourcesPick {
+  sources: string[];
+}
+/**
+ * Faces that each of the picks holds.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "EveryPick".
+ */
+export interface EveryPick {
+  every: Pick[];
+}
+/**
+ * Faces that the pick does not hold.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NotPick".
+ */
+export interface NotPick {
+  not: Pick;
+}
+/**
+ * Materials of their own for the datum's axes, by id.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AxisMaterialsSent".
+ */
+export interface AxisMaterialsSent {
+  x?: string | null;
+  y?: string | null;
+  z?: string | null;
+}
+/**
+ * Materials of their own for the datum's axes, by id.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AxisMaterials".
+ */
+export interface AxisMaterials {
+  x: string | null;
+  y: string | null;
+  z: string | null;
+}
+/**
+ * Make the cuts at opposite borders equal on the sides of a finish that a pick holds, or on all.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Balance".
+ */
+export interface Balance {
+  finish: string;
+  kind: "balance";
+  pick?: Pick | null;
+}
+/**
+ * The faces without a finish.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Bare".
+ */
+export interface Bare {
+  area_m2: number;
+  faces: number;
+}
+/**
+ * The revision that undo or redo is based on.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Based".
+ */
+export interface Based {
+  revision: number;
+}
+/**
+ * Six planar layings; wrapped runs the pattern round the upright sides of a box of size_mm.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BoxSent".
+ */
+export interface BoxSent {
+  corners?: "separate" | "wrapped";
+  kind: "box";
+  size_mm?: Triple | null;
+}
+/**
+ * Six planar layings; wrapped runs the pattern round the upright sides of a box of size_mm.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Box".
+ */
+export interface Box {
+  corners: "separate" | "wrapped";
+  kind: "box";
+  size_mm: Triple | null;
+}
+/**
+ * Options of a box; a size of None is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BoxOptions".
+ */
+export interface BoxOptions {
+  corners?: "separate" | "wrapped";
+  kind: "box";
+  size_mm?: [Typed, Typed, Typed] | null;
+}
+/**
+ * Change a material of the project, and so every finish that uses it; what is left out stays.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChangeMaterial".
+ */
+export interface ChangeMaterial {
+  grain_deg?: number | string | null;
+  kind: "change_material";
+  linked?: boolean;
+  marks?: Marks | null;
+  material: string;
+  name?: string | null;
+  normal_y?: ("+" | "-") | null;
+  repeat_mm?: [number | string | null, number | string | null] | null;
+}
+/**
+ * Two marks on a material's image, as shares from its lower left corner, and the true distance between.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Marks".
+ */
+export interface Marks {
+  a: Pair;
+  b: Pair;
+  distance: Typed;
+  way?: "free" | "along" | "up";
+}
+/**
+ * A side of a projection as a surface, in datum coordinates, as `core.projection.charts.Chart` has it.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Chart".
+ */
+export interface Chart {
+  along: Triple;
+  along_mm: number;
+  origin: Triple;
+  out: Triple;
+  radius_mm: number;
+  shape: "flat" | "cylinder" | "sphere";
+  up: Triple;
+}
+/**
+ * An import that is ready: what the check found.
+ *
+ * exact: how many patches there are of each kind of exact surface. beside: what stands beside it in the picture.
+ * why: why unit and axis were guessed as they were. readings: by unit, the largest side, and what is as large.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CheckedModel".
+ */
+export interface CheckedModel {
+  asks_unit: boolean;
+  beside: string | null;
+  doing: string;
+  error: string | null;
+  exact: {
+    [k: string]: number;
+  };
+  faces: number;
+  file: string;
+  findings: Finding[];
+  found: string[];
+  guessed: boolean;
+  images: number;
+  materials: number;
+  parts: number;
+  readings: {
+    [k: string]: string;
+  };
+  share: number;
+  size_mm: Triple;
+  state: "working" | "ready" | "failed" | "stopped";
+  storeys: string[];
+  tolerance_mm: number | null;
+  triangles: number;
+  unit: string;
+  up: string;
+  uv_sets: number;
+  why: string;
+}
+/**
+ * A line of the check. mend: what can be done about it; None where nothing has to. shown: whether faces show it.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Finding".
+ */
+export interface Finding {
+  count: number;
+  key: string;
+  mend: string | null;
+  shown: boolean;
+  then: string;
+  words: string;
+}
+/**
+ * The face under the pointer, and what of the model it stands for.
+ *
+ * place: of the click, in mm; a ring goes over the edge nearest to it. angle_deg: for "facing".
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Clicked".
+ */
+export interface Clicked {
+  angle_deg?: number;
+  crease_deg?: number;
+  face: number;
+  level: Level;
+  place?: Triple | null;
+}
+/**
+ * A plane that cuts the model open: what lies towards the axis' plus (or minus) side is not drawn.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ClipSent".
+ */
+export interface ClipSent {
+  at_mm: number;
+  axis: "x" | "y" | "z";
+  flipped?: boolean;
+}
+/**
+ * A plane that cuts the model open: what lies towards the axis' plus (or minus) side is not drawn.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Clip".
+ */
+export interface Clip {
+  at_mm: number;
+  axis: "x" | "y" | "z";
+  flipped: boolean;
+}
+/**
+ * The rows of single sheets, in the order of the schedule.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CoverHeader".
+ */
+export interface CoverHeader {
+  singles: number[];
+}
+/**
+ * The number of what was made.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Created".
+ */
+export interface Created {
+  id: number;
+}
+/**
+ * The sheet rolled round the datum's z axis; without radius_mm it is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CylindricalSent".
+ */
+export interface CylindricalSent {
+  cap_angle_deg?: number;
+  caps?: boolean;
+  kind: "cylindrical";
+  radius_mm?: number | null;
+  whole_repeats?: boolean;
+}
+/**
+ * The sheet rolled round the datum's z axis; without radius_mm it is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Cylindrical".
+ */
+export interface Cylindrical {
+  cap_angle_deg: number;
+  caps: boolean;
+  kind: "cylindrical";
+  radius_mm: number | null;
+  whole_repeats: boolean;
+}
+/**
+ * Options of a cylinder; a radius of None is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CylindricalOptions".
+ */
+export interface CylindricalOptions {
+  cap_angle_deg?: Typed;
+  caps?: boolean;
+  kind: "cylindrical";
+  radius_mm?: number | string | null;
+  whole_repeats?: boolean;
+}
+/**
+ * What is drawn of a finish's datum. parts: how many datums there are; with more than one nothing is drawn.
+ *
+ * reach_mm: how far the pick extends. projection: with everything measured that was left open.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DatumDrawing".
+ */
+export interface DatumDrawing {
+  charts: Chart[];
+  datum: Datum | null;
+  laying_key: string;
+  parts: number;
+  projection: Projection | null;
+  reach_mm: [Triple, Triple] | null;
+}
+/**
+ * Origin and axes in the model's own coordinates.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Datum".
+ */
+export interface Datum {
+  origin_mm: Triple;
+  x_axis: Triple;
+  z_axis: Triple;
+}
+/**
+ * The sheet pushed straight onto the model.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Planar".
+ */
+export interface Planar {
+  backs: "through" | "unmirrored";
+  kind: "planar";
+}
+/**
+ * Longitude and latitude about the datum's origin; without radius_mm it is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Spherical".
+ */
+export interface Spherical {
+  kind: "spherical";
+  radius_mm: number | null;
+}
+/**
+ * Three layings blended by the direction in which the surface looks.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Triplanar".
+ */
+export interface Triplanar {
+  backs: "unmirrored" | "mirrored";
+  blend: number;
+  kind: "triplanar";
+  materials: AxisMaterials;
+}
+/**
+ * Origin and axes in the model's own coordinates.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DatumSent".
+ */
+export interface DatumSent {
+  origin_mm?: Triple;
+  x_axis?: Triple;
+  z_axis?: Triple;
+}
+/**
+ * Take one adjustment off a finish, counted from 0.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DropAdjustment".
+ */
+export interface DropAdjustment {
+  finish: string;
+  kind: "drop_adjustment";
+  row: number;
+}
+/**
+ * An edit and the revision that it is based on.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "EditRequest".
+ */
+export interface EditRequest {
+  edit: Edit;
+  revision: number;
+}
+/**
+ * Fit the datum of finishes anew.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FitDatum".
+ */
+export interface FitDatum {
+  aim?: Aim;
+  finishes: string[];
+  kind: "fit_datum";
+}
+/**
+ * Flip the sheet of finishes.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Flip".
+ */
+export interface Flip {
+  finishes: string[];
+  kind: "flip";
+  way: "along" | "up";
+}
+/**
+ * Let the grain of finishes run along the edge of a face that is nearest to a place.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FollowEdge".
+ */
+export interface FollowEdge {
+  edge: OnFace;
+  finishes: string[];
+  kind: "follow_edge";
+}
+/**
+ * A place on a face; the edge of the face that is nearest to it is meant.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "OnFace".
+ */
+export interface OnFace {
+  face: number;
+  place: Triple;
+}
+/**
+ * Let the grain of finishes follow a rule, from which their turn counts.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FollowGrain".
+ */
+export interface FollowGrain {
+  finishes: string[];
+  grain: GrainRuleSent;
+  kind: "follow_grain";
+}
+/**
+ * What the grain follows; the finish's turn_deg counts from there.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "GrainRuleSent".
+ */
+export interface GrainRuleSent {
+  along: Along;
+  direction?: Triple | null;
+}
+/**
+ * Turn finishes so that the grain runs at an angle on the face.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "GrainTo".
+ */
+export interface GrainTo {
+  finishes: string[];
+  grain_deg: Typed;
+  kind: "grain_to";
+}
+/**
+ * Lay a material on a pick: a finish at the end of the schedule.
+ *
+ * datum: taken as it is in place of a fit. like: a finish whose whole placement is taken over.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Lay".
+ */
+export interface Lay {
+  aim?: Aim;
+  datum?: TypedDatum | null;
+  kind: "lay";
+  like?: string | null;
+  material: string;
+  pick: Pick;
+  projection: ProjectionSent;
+}
+/**
+ * A datum as typed.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TypedDatum".
+ */
+export interface TypedDatum {
+  origin_mm: [Typed, Typed, Typed];
+  x_axis: Triple;
+  z_axis: Triple;
+}
+/**
+ * The sheet pushed straight onto the model.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PlanarSent".
+ */
+export interface PlanarSent {
+  backs?: "through" | "unmirrored";
+  kind: "planar";
+}
+/**
+ * Longitude and latitude about the datum's origin; without radius_mm it is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SphericalSent".
+ */
+export interface SphericalSent {
+  kind: "spherical";
+  radius_mm?: number | null;
+}
+/**
+ * Three layings blended by the direction in which the surface looks.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TriplanarSent".
+ */
+export interface TriplanarSent {
+  backs?: "unmirrored" | "mirrored";
+  blend?: number;
+  kind: "triplanar";
+  materials?: AxisMaterialsSent;
+}
+/**
+ * Move a finish to another row of the schedule, counted from 0; later rows cover earlier ones.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Move".
+ */
+export interface Move {
+  finish: string;
+  kind: "move";
+  to: number;
+}
+/**
+ * Shift the sheet of finishes.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Offset".
+ */
+export interface Offset {
+  finishes: string[];
+  kind: "offset";
+  offset_mm: [number | string | null, number | string | null];
+}
+/**
+ * Place finishes like another one: projection, datum, and how the sheet lies.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PlaceLike".
+ */
+export interface PlaceLike {
+  finishes: string[];
+  kind: "place_like";
+  like: string;
+}
+/**
+ * Read the model's numbers in another unit, with another axis up, or put it elsewhere.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PlaceModel".
+ */
+export interface PlaceModel {
+  kind: "place_model";
+  shift_mm?: [Typed, Typed, Typed];
+  unit: "mm" | "cm" | "m" | "in" | "ft";
+  up: "y" | "z";
+}
+/**
+ * Take finishes off the schedule; their faces show what lies under them.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Remove".
+ */
+export interface Remove {
+  finishes: string[];
+  kind: "remove";
+}
+/**
+ * Give finishes a name.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Rename".
+ */
+export interface Rename {
+  finishes: string[];
+  kind: "rename";
+  name: string;
+}
+/**
+ * Give the repeat of finishes a size.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Repeat".
+ */
+export interface Repeat {
+  finishes: string[];
+  kind: "repeat";
+  linked?: boolean;
+  repeat_mm: [number | string | null, number | string | null];
+}
+/**
+ * Let the pattern run on across the edge of a face nearest to a place; the face's own side stays.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RunAcross".
+ */
+export interface RunAcross {
+  face: number;
+  kind: "run_across";
+  place: Triple;
+}
+/**
+ * Let the pattern of finishes run on across as many edges as can be, or not.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RunOn".
+ */
+export interface RunOn {
+  finishes: string[];
+  kind: "run_on";
+  run_on: boolean;
+}
+/**
+ * Enlarge the sheet of finishes.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Scale".
+ */
+export interface Scale {
+  finishes: string[];
+  kind: "scale";
+  scale: [number | string | null, number | string | null];
+}
+/**
+ * Put the datum of finishes where it is stated.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetDatum".
+ */
+export interface SetDatum {
+  datum: TypedDatum;
+  finishes: string[];
+  kind: "set_datum";
+}
+/**
+ * Give each part or board a datum of its own, or all of a finish one.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetDatumFor".
+ */
+export interface SetDatumFor {
+  datum_for: "pick" | "part" | "board";
+  finishes: string[];
+  kind: "set_datum_for";
+}
+/**
+ * Lay another material; the grain on the face stays as it was.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetMaterial".
+ */
+export interface SetMaterial {
+  finishes: string[];
+  kind: "set_material";
+  material: string;
+}
+/**
+ * Change some options of the projection that finishes have; those left out stay as they are.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetOptions".
+ */
+export interface SetOptions {
+  finishes: string[];
+  kind: "set_options";
+  options: Options;
+}
+/**
+ * Options of a planar projection.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PlanarOptions".
+ */
+export interface PlanarOptions {
+  backs?: "through" | "unmirrored";
+  kind: "planar";
+}
+/**
+ * Options of a sphere; a radius of None is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SphericalOptions".
+ */
+export interface SphericalOptions {
+  kind: "spherical";
+  radius_mm?: number | string | null;
+}
+/**
+ * Options of a triplanar laying.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TriplanarOptions".
+ */
+export interface TriplanarOptions {
+  backs?: "unmirrored" | "mirrored";
+  blend?: number | string;
+  kind: "triplanar";
+  materials?: AxisMaterialsSent;
+}
+/**
+ * Put a joint, or the middle of a unit, on the corner, edge or middle of a face nearest to a place.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetOut".
+ */
+export interface SetOut {
+  at: "corner" | "edge" | "middle";
+  face: number;
+  kind: "set_out";
+  place: Triple;
+  what?: "joint" | "centre";
+}
+/**
+ * Lay finishes on other faces.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetPick".
+ */
+export interface SetPick {
+  finishes: string[];
+  kind: "set_pick";
+  pick: Pick;
+}
+/**
+ * Lay finishes by another projection. datum: taken as it is in place of a fit. aim: what is fitted to, anew.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetProjection".
+ */
+export interface SetProjection {
+  aim?: Aim | null;
+  datum?: TypedDatum | null;
+  finishes: string[];
+  kind: "set_projection";
+  projection: ProjectionSent;
+}
+/**
+ * Give a pick within a finish a projection of its own: a row below it, with the same material.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Split".
+ */
+export interface Split {
+  aim?: Aim;
+  finish: string;
+  kind: "split";
+  pick: Pick;
+  projection: ProjectionSent;
+}
+/**
+ * Put another material in the place of one, on all its uses; mm and grain hold.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SwapMaterial".
+ */
+export interface SwapMaterial {
+  kind: "swap_material";
+  material: string;
+  to: string;
+}
+/**
+ * Take a material that the model brought, counted from 0, as a material of the project.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TakeSource".
+ */
+export interface TakeSource {
+  kind: "take_source";
+  source: number;
+}
+/**
+ * Repeat the sheet of finishes, or show it once.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Tile".
+ */
+export interface Tile {
+  finishes: string[];
+  kind: "tile";
+  tile: boolean;
+}
+/**
+ * Turn the sheet of finishes further.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TurnBy".
+ */
+export interface TurnBy {
+  finishes: string[];
+  kind: "turn_by";
+  turn_by: Typed;
+}
+/**
+ * Turn the datum of finishes about one of its axes.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TurnDatum".
+ */
+export interface TurnDatum {
+  axis: "x" | "y" | "z";
+  finishes: string[];
+  kind: "turn_datum";
+  turn_by: Typed;
+}
+/**
+ * Turn or flip the sheet on those faces of a finish that a pick holds; on all where it holds none.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TurnPick".
+ */
+export interface TurnPick {
+  finish: string;
+  kind: "turn_pick";
+  mirrored?: boolean;
+  pick: Pick;
+  turn_by?: Typed;
+}
+/**
+ * Turn where a seam falls: away from a direction, or through a place.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TurnSeam".
+ */
+export interface TurnSeam {
+  away_from?: Triple | null;
+  finishes: string[];
+  kind: "turn_seam";
+  to_point?: Triple | null;
+}
+/**
+ * Turn the sheet of finishes to an angle.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TurnTo".
+ */
+export interface TurnTo {
+  finishes: string[];
+  kind: "turn_to";
+  turn_deg: Typed;
+}
+/**
+ * Let no two pieces of a finish be alike; without a variation they are.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Vary".
+ */
+export interface Vary {
+  finishes: string[];
+  kind: "vary";
+  variation: VariationSent | null;
+}
+/**
+ * Each part, board, patch or face takes its own piece of the sheet.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "VariationSent".
+ */
+export interface VariationSent {
+  by?: By;
+  half_turns?: boolean;
+  mirrors?: boolean;
+  seed?: number;
+}
+/**
+ * Forget a pick or a view; it can be taken back.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Forget".
+ */
+export interface Forget {
+  key: string;
+  kind: "forget";
+  what: "pick_set" | "view";
+}
+/**
+ * Keep a pick under a name, in place of the one that had the name before.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "KeepPick".
+ */
+export interface KeepPick {
+  kind: "keep_pick";
+  name: string;
+  pick: Pick;
+}
+/**
+ * Keep where the eye stands under a name. picture: a small JPEG in base64, of what it sees.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "KeepView".
+ */
+export interface KeepView {
+  clip?: ClipSent | null;
+  height_mm: number | null;
+  kind: "keep_view";
+  name: string;
+  picture?: string | null;
+  position_mm: Triple;
+  target_mm: Triple;
+  up: Triple;
+}
+/**
+ * Bring back a view or a pick that was forgotten.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TakeBack".
+ */
+export interface TakeBack {
+  key: string;
+  kind: "take_back";
+  what: "pick_set" | "view";
+}
+/**
+ * Where the view's eye stands; matrix: column by column, from the view's coordinates to clip space.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "EyeSent".
+ */
+export interface EyeSent {
+  clip?: ClipSent | null;
+  hidden?: Pick | null;
+  matrix: number[];
+  size: [number, number];
+}
+/**
+ * The figures of one face; finish and what follows are None where it is bare.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FaceFigures".
+ */
+export interface FaceFigures {
+  area_m2: number;
+  face: number;
+  finish: string | null;
+  greatest_stretch: number | null;
+  kind: ("true" | "bare" | "smeared" | "mirrored") | null;
+  least_stretch: number | null;
+  name: string | null;
+  part: string;
+}
+/**
+ * The faces behind a figure: of one finish, or the bare ones.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FigurePicked".
+ */
+export interface FigurePicked {
+  figure: FigureName;
+  finish?: string | null;
+}
+/**
+ * What is measured of every finish, by its code.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FiguresByFinish".
+ */
+export interface FiguresByFinish {
+  [k: string]: Figures;
+}
+/**
+ * What is measured of a finish.
+ *
+ * joints_m: of edges at which the images differ, but the joints of both sides meet. closings: the scales along that
+ * whole repeats asked for.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Figures".
+ */
+export interface Figures {
+  closings: number[];
+  greatest_stretch: number;
+  joints_m: number;
+  laying_key: string;
+  least_stretch: number;
+  mirrored_m2: number;
+  seams_m: number;
+  smeared_m2: number;
+  true_share: number;
+  worst_gap_mm: number;
+}
+/**
+ * A row of the schedule.
+ *
+ * pick_words: the pick in words; it stays on the server, for it may name a hundred thousand faces. datum: None
+ * where each part or board has its own. one_sheet: whether one turn and one offset serve all of its faces.
+ * faces: those that it is laid on, under a single sheet too. held: whether its pick holds any face at all, covered
+ * by later rows or not. area_m2: what shows of it.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Finish".
+ */
+export interface Finish {
+  adjust: Adjustment[];
+  area_m2: number;
+  datum: Datum | null;
+  datum_for: "pick" | "part" | "board";
+  faces: number;
+  grain: GrainRule;
+  grain_deg: number | null;
+  held: boolean;
+  key: string;
+  laying_key: string;
+  material: string;
+  name: string;
+  offset_mm: Pair;
+  one_sheet: boolean;
+  pick_words: string;
+  projection: Projection;
+  repeat_mm: Pair;
+  run_on: boolean;
+  scale: Pair;
+  tile: boolean;
+  turn_deg: number;
+  variation: Variation | null;
+}
+/**
+ * What the grain follows; the finish's turn_deg counts from there.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "GrainRule".
+ */
+export interface GrainRule {
+  along: Along;
+  direction: Triple | null;
+}
+/**
+ * Each part, board, patch or face takes its own piece of the sheet.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Variation".
+ */
+export interface Variation {
+  by: By;
+  half_turns: boolean;
+  mirrors: boolean;
+  seed: number;
+}
+/**
+ * The names of the parts, and how many UV sets there are.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "GeometryHeader".
+ */
+export interface GeometryHeader {
+  parts: string[];
+  uv_sets: number;
+}
+/**
+ * An import on its way. error: why it failed.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ImportState".
+ */
+export interface ImportState {
+  doing: string;
+  error: string | null;
+  file: string;
+  share: number;
+  state: "working" | "ready" | "failed" | "stopped";
+}
+/**
+ * The faces of an item of the list.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ItemFaces".
+ */
+export interface ItemFaces {
+  faces: number[];
+}
+/**
+ * Where a material's units meet: from joint to joint, how wide, where they cross, and the bond.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "JointsSent".
+ */
+export interface JointsSent {
+  at_mm?: Pair;
+  bond?: number;
+  unit_mm: [number | null, number | null];
+  width_mm?: number;
+}
+/**
+ * Where a material's units meet: from joint to joint, how wide, where they cross, and the bond.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Joints".
+ */
+export interface Joints {
+  at_mm: Pair;
+  bond: number;
+  unit_mm: [number | null, number | null];
+  width_mm: number;
+}
+/**
+ * A file of the model, as it came in.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "KeptFile".
+ */
+export interface KeptFile {
+  bytes: number;
+  name: string;
+}
+/**
+ * A material of the library. said: what was noticed as it came in.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LibraryMaterial".
+ */
+export interface LibraryMaterial {
+  estimated: boolean;
+  grain_deg: number | null;
+  half_turns: boolean;
+  images: {
+    base_color?: string;
+    height?: string;
+    metallic?: string;
+    normal?: string;
+    occlusion?: string;
+    roughness?: string;
+  };
+  joints: Joints | null;
+  key: string;
+  metallic: number;
+  mirrors: boolean;
+  name: string;
+  normal_y: "+" | "-";
+  own: boolean;
+  repeat_mm: Pair;
+  said: string[];
+  tags: string[];
+  use: string;
+  used_in: UsedIn[];
+}
+/**
+ * A project that uses a material.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "UsedIn".
+ */
+export interface UsedIn {
+  id: number;
+  name: string;
+}
+/**
+ * What of a material of the library is changed; what is left out stays.
+ *
+ * channels: where the image of a channel belongs, or None to put it away.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "MaterialChange".
+ */
+export interface MaterialChange {
+  channels?: {
+    base_color?: Channel | null;
+    height?: Channel | null;
+    metallic?: Channel | null;
+    normal?: Channel | null;
+    occlusion?: Channel | null;
+    roughness?: Channel | null;
+  } | null;
+  grain_deg?: number | string | "none" | null;
+  half_turns?: boolean | null;
+  joints?: JointsSent | "none" | null;
+  linked?: boolean;
+  metallic?: number | null;
+  mirrors?: boolean | null;
+  name?: string | null;
+  normal_y?: ("+" | "-") | null;
+  repeat_mm?: [number | string | null, number | string | null] | null;
+  tags?: string[] | null;
+}
+/**
+ * A material of the project.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Material".
+ */
+export interface Material {
+  estimated: boolean;
+  grain_deg: number | null;
+  half_turns: boolean;
+  images: {
+    base_color?: string;
+    height?: string;
+    metallic?: string;
+    normal?: string;
+    occlusion?: string;
+    roughness?: string;
+  };
+  joints: Joints | null;
+  key: string;
+  metallic: number;
+  mirrors: boolean;
+  name: string;
+  normal_y: "+" | "-";
+  repeat_mm: Pair;
+  tags: string[];
+}
+/**
+ * How the numbers of a file are meant; what is left out is guessed.
+ *
+ * size_mm: about how large the largest side is, where that is known: the unit is then guessed by it.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ModelReading".
+ */
+export interface ModelReading {
+  size_mm?: number | null;
+  unit?: ("mm" | "cm" | "m" | "in" | "ft") | null;
+  up?: ("y" | "z") | null;
+}
+/**
+ * The model. revised: whether it took the place of an older one. shift_mm: how far the artist put it.
+ *
+ * exact, elements, storeys: what its file states, for picking by it.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Model".
+ */
+export interface Model {
+  area_m2: number;
+  bounds_mm: [Triple, Triple];
+  checker_mm: number;
+  elements: boolean;
+  exact: boolean;
+  faces: number;
+  file: string;
+  files: KeptFile[];
+  found: string[];
+  mesh: string;
+  parts: number;
+  placed: boolean;
+  revised: boolean;
+  shift_mm: Triple;
+  sources: SourceMaterial[];
+  storeys: boolean;
+  tolerance_mm: number | null;
+  triangles: number;
+  unit: "mm" | "cm" | "m" | "in" | "ft";
+  up: "y" | "z";
+  uv_sets: number;
+  view_origin_mm: Triple;
+}
+/**
+ * A material that the model brought; colors are linear.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SourceMaterial".
+ */
+export interface SourceMaterial {
+  alpha: "opaque" | "mask" | "blend";
+  cutoff: number;
+  emissive: Triple;
+  metallic: number | null;
+  name: string;
+  rgba: [number, number, number, number];
+  roughness: number | null;
+  textures: {
+    [k: string]: SourceTexture;
+  };
+}
+/**
+ * An image that the model brought for a channel; offset, scale and turn as in KHR_texture_transform.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SourceTexture".
+ */
+export interface SourceTexture {
+  factor: number;
+  image: string;
+  offset: Pair;
+  scale: Pair;
+  turn: number;
+  uv_set: number;
+  wrap: ["repeat" | "clamp" | "mirror", "repeat" | "clamp" | "mirror"];
+}
+/**
+ * The number in mm, degrees or as a factor.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NumberRead".
+ */
+export interface NumberRead {
+  value: number;
+}
+/**
+ * A project made of an import, with the faults mended that are named.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Opening".
+ */
+export interface Opening {
+  mend?: string[];
+  name?: string | null;
+  size_mm?: number | null;
+  unit?: ("mm" | "cm" | "m" | "in" | "ft") | null;
+  up?: ("y" | "z") | null;
+}
+/**
+ * What is still wrong, what no file can hold as the view shows it, and how large the model is.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Overview".
+ */
+export interface Overview {
+  notes: string[];
+  problems: Problem[];
+  triangles: number;
+}
+/**
+ * What an artist would want to know before handing over; finish: None where it concerns what has none.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Problem".
+ */
+export interface Problem {
+  amount: number;
+  finish: string | null;
+  fix: string;
+  text: string;
+  unit: string;
+  what: "bare" | "smeared" | "mirrored" | "seams" | "covered" | "untrue";
+}
+/**
+ * How the pick in hand changes. Some ways need nothing beside them.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PickRequest".
+ */
+export interface PickRequest {
+  base?: Pick | null;
+  clicked?: Clicked | null;
+  figure?: FigurePicked | null;
+  how: Way;
+  pick?: Pick | null;
+  region?: Region | null;
+}
+/**
+ * An outline over the view in pixels. through: behind other faces too; whole: faces wholly within.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Region".
+ */
+export interface Region {
+  crease_deg?: number;
+  eye: EyeSent;
+  level?: "face" | "patch" | "part";
+  outline: Pair[];
+  through?: boolean;
+  whole?: boolean;
+}
+/**
+ * A pick with a name.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PickSet".
+ */
+export interface PickSet {
+  key: string;
+  name: string;
+  pick: Pick;
+  words: string;
+}
+/**
+ * The pick after a change: as a rule, in words, with its figures. mask: base64 of one bit a face, lowest first.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Picked".
+ */
+export interface Picked {
+  area_m2: number;
+  faces: number;
+  mask: string;
+  parts: number;
+  pick: Pick;
+  words: string;
+}
+/**
+ * What of a finish is being dragged; the rest stays.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Preview".
+ */
+export interface Preview {
+  datum?: DatumSent | null;
+  projection?: ProjectionSent | null;
+}
+/**
+ * A project in the list.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ProjectCard".
+ */
+export interface ProjectCard {
+  demo: string | null;
+  file: string;
+  finishes: number;
+  id: number;
+  name: string;
+  parts: number;
+  revision: number;
+  triangles: number;
+  used_at: string;
+}
+/**
+ * A project. aside: counts the changes of views and kept picks, which are no edits.
+ *
+ * undo, redo: what they would do. said: what the artist should know of the edit that this answers.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Project".
+ */
+export interface Project {
+  aside: number;
+  bare: Bare;
+  cover_key: string;
+  demo: string | null;
+  finishes: Finish[];
+  id: number;
+  materials: {
+    [k: string]: Material;
+  };
+  model: Model;
+  name: string;
+  pick_sets: PickSet[];
+  redo: string | null;
+  revision: number;
+  said: string | null;
+  undo: string | null;
+  views: SavedView[];
+}
+/**
+ * A saved view, in the model's own coordinates.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SavedView".
+ */
+export interface SavedView {
+  clip: Clip | null;
+  height_mm: number | null;
+  key: string;
+  name: string;
+  picture: string | null;
+  position_mm: Triple;
+  target_mm: Triple;
+  up: Triple;
+}
+/**
+ * Which state a project is in, for pages that follow each other.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Pulse".
+ */
+export interface Pulse {
+  aside: number;
+  revision: number;
+}
+/**
+ * What is read off an image: its grain, and how much its borders show where it repeats.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Reading".
+ */
+export interface Reading {
+  bits: number;
+  confidence: number;
+  grain_deg: number | null;
+  pixels: [number, number];
+  shows_from: number;
+  wrap_along: number;
+  wrap_up: number;
+}
+/**
+ * A new name.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Renaming".
+ */
+export interface Renaming {
+  name: string;
+}
+/**
+ * Which import shall take the model's place, and the revision of the project that this is based on.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Revising".
+ */
+export interface Revising {
+  import_id: number;
+  mend?: string[];
+  name?: string | null;
+  revision: number;
+  size_mm?: number | null;
+  unit?: ("mm" | "cm" | "m" | "in" | "ft") | null;
+  up?: ("y" | "z") | null;
+}
+/**
+ * Faces of one part with one fate when a newer model took the place of another.
+ *
+ * finish, was: those that cover them now and covered them before; None where they are bare. asks: whether so much
+ * of a finish is gone that the artist is asked. open: whether it still waits for an answer.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RevisionItem".
+ */
+export interface RevisionItem {
+  area_m2: number;
+  asks: boolean;
+  confidence: number;
+  faces: number;
+  finish: string | null;
+  former: string | null;
+  open: boolean;
+  part: string;
+  was: string | null;
+  what: "kept" | "moved" | "new" | "gone" | "doubtful";
+}
+/**
+ * How well a pick fits a true cylinder, cone or sphere. share: of its area, how much lies on the shape.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Roundness".
+ */
+export interface Roundness {
+  datum: Datum;
+  half_angle_deg: number;
+  radius_mm: number | null;
+  residual_mm: number | null;
+  share: number;
+}
+/**
+ * Where the pattern breaks within finishes, beside the lines. worst_at: from the view's origin.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SeamsHeader".
+ */
+export interface SeamsHeader {
+  joints_m: number;
+  length_m: number;
+  worst_at: Triple | null;
+  worst_gap_mm: number;
+}
+/**
+ * What a source material covers, and how large its image is there; None where its UVs do not tell.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SourceUse".
+ */
+export interface SourceUse {
+  area_m2: number;
+  bare_m2: number;
+  faces: number;
+  repeat_mm: Pair | null;
+  true_share: number | null;
+}
+/**
+ * How far apart the strokes of the grain are.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StrokesHeader".
+ */
+export interface StrokesHeader {
+  spacing_mm: number;
+}
+/**
+ * A tape laid over the model, and what of a pattern lies under it; None where nothing is laid there.
+ *
+ * repeats: of the material, along and up. units: the same in bricks, tiles or boards, where it has them.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TapeRead".
+ */
+export interface TapeRead {
+  along_mm: number | null;
+  finish: string | null;
+  length_mm: number;
+  name: string | null;
+  over_surface: boolean;
+  points_mm: Triple[];
+  repeats: Pair | null;
+  straight_mm: number;
+  units: [number | null, number | null] | null;
+  up_mm: number | null;
+}
+/**
+ * The two ends of a tape.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TapeRequest".
+ */
+export interface TapeRequest {
+  a: OnFace;
+  b: OnFace;
+}
+/**
+ * One projection fitted to the pick, and how it came out. share: of the pick, what the fitted shape serves.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Trial".
+ */
+export interface Trial {
+  area_m2: number;
+  datum: Datum;
+  good: number;
+  joints_m: number;
+  mirrored_m2: number;
+  projection: Projection;
+  residual_mm: number | null;
+  seams_m: number;
+  share: number;
+  smeared_m2: number;
+  true_share: number;
+  why: string;
+}
+/**
+ * A material on a pick, or the finish whose projection is in question.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrialRequest".
+ */
+export interface TrialRequest {
+  aim?: Aim;
+  finish?: string | null;
+  material?: string | null;
+  pick?: Pick | null;
+}
+/**
+ * The trials, best first. good: how much has to read right to be recommended. advice: what would serve better.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrialsHeader".
+ */
+export interface TrialsHeader {
+  advice: string | null;
+  good: number;
+  trials: Trial[];
+}
+/**
+ * A number as typed, and what it stands for.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TypedNumber".
+ */
+export interface TypedNumber {
+  kind: "length" | "angle" | "share";
+  text: string;
+}
+/**
+ * How much of a pick does not show.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "UnseenFaces".
+ */
+export interface UnseenFaces {
+  area_m2: number;
+  faces: number;
+}
+/**
+ * A pick, and from where it is looked at.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "UnseenRequest".
+ */
+export interface UnseenRequest {
+  eye: EyeSent;
+  pick: Pick;
+}

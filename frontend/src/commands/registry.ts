@@ -1,0 +1,22 @@
+/** The commands of the workbench. A new one is a line in the list of what it concerns. */
+
+import { put } from "../state";
+import { useDesk } from "../state/desk";
+import type { Command, WorkbenchContext } from "./command";
+import { FINISHES } from "./finishes";
+import { PICKING } from "./picking";
+import { VIEWING } from "./viewing";
+
+/** Leaves what the next click is for; it comes before letting go of the pick, which has the same key. */
+const LEAVE_TASK: Command<WorkbenchContext> = {
+  id: "leave-task",
+  name: "Leave the task of the next click",
+  key: "Esc",
+  hindrance: () => (useDesk.getState().task || useDesk.getState().tape ? null : "nothing is under way"),
+  run: () => put({ task: null, tape: null }),
+};
+
+export const WORKBENCH: Command<WorkbenchContext>[] = [LEAVE_TASK, ...PICKING, ...VIEWING, ...FINISHES];
+
+/** The key of a command, as it is shown beside its name. */
+export const keyOf = (id: string) => WORKBENCH.find((command) => command.id === id)?.key;

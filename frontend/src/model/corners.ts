@@ -1,0 +1,16 @@
+import { Vector3 } from "three";
+
+import type { ModelArrays } from "./geometry";
+import type { FaceHit } from "../view/useFaceClicks";
+
+/** The corner of the face that a click came nearest to. */
+export function nearestCorner(model: ModelArrays, { face, point }: FaceHit): Vector3 {
+  let best = point;
+  let least = Infinity;
+  for (let corner = model.faceStart[face]!; corner < model.faceStart[face + 1]!; corner++) {
+    const place = new Vector3().fromArray(model.position.array, corner * 3);
+    const off = place.distanceToSquared(point);
+    if (off < least) [best, least] = [place, off];
+  }
+  return best;
+}

@@ -1,0 +1,130 @@
+/** Keeps the drawn geometry in step with the schedule: only what changed is fetched. */
+
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import type { BufferGeometry } from "three";
+
+import { getBytes } from "../api/client";
+import { readPacket } from "../api/packet";
+import type { Finish, Project } from "../api/wire.gen";
+import { useNotices } from "../ui/notices";
+import { facesByRow, groupByRow, partGeometry, placeSheet, type ModelArrays } from "./geometry";
+import { useHand } from "../state/hand";
+import { usePick } from "../state/pick";
+import { sentenceOf } from "../ui/attempt";
+
+/** A sheet that does not tile, over what lies beneath it. */
+export interface Single {
+  key: string;
+  geometry: BufferGeometry;
+}
+
+/** What the view shows, all of one state. */
+export interface Laid {
+  revision: number;
+  /** The finishes as the corners were laid. */
+  finishes: Map<string, Finish>;
+  /** The faces that each finish is laid on. */
+  drawn: Map<string, Uint32Array>;
+  singles: Single[];
+}
+
+/** Where the (s', t') of a finish belong: the model's own geometry, or that of its single sheet. */
+export function geometryOf(laid: Laid, whole: BufferGeometry, key: string): BufferGeometry {
+  return laid.singles.find((single) => single.key === key)?.geometry ?? whole;
+}
+
+/**
+ * The state that the geometry shows, or null before the first.
+ *
+ * A newer state aborts the fetches of an older one, and everything of one state is applied at once:
+ * the view never shows an older state after a newer one, nor half of one.
+ */
+export function useLaying(project: Project, model: ModelArrays, geometry: BufferGeometry): Laid | null {
+  const hidden = usePick((s) => s.hidden.mask);
+  const held = useRef({
+    geometry,
+    hidden,
+    coverKey: "",
+    drawn: new Map<string, Uint32Array>(),
+    singles: [] as Single[],
+  });
+  const keys = useRef(new Map<string, string>());
+  const [laid, setLaid] = useState<Laid | null>(null);
+  const tell = useNotices((s) => s.tell);
+  const queries = useQueryClient();
+
+  useEffect(() => {
+    const stop = new AbortController();
+    if (held.current.geometry !== geometry) {
+      held.current = { geometry, hidden, coverKey: "", drawn: new Map(), singles: [] };
+      keys.current = new Map();
+    }
+    const path = `/projects/${project.id}`;
+
+    const bring = async () => {
+      const have = held.current;
+      const recovered = have.coverKey !== project.cover_key || have.hidden !== hidden;
+      // A geometry of its own begins without its sheet whenever it is made anew.
+      const anew = (finish: Finish) => recovered && have.singles.some((single) => single.key === finish.key);
+      const wanted = project.finishes.filter(
+        (finish) => finish.faces > 0 && (keys.current.get(finish.key) !== finish.laying_key || anew(finish)),
+      );
+      const [cover, ...sheets] = await Promise.all([
+        recovered ? getBytes(`${path}/cover?key=${project.cover_key}`, stop.signal) : null,
+        ...wanted.map((finish) => getBytes(`${path}/laying/${finish.key}?key=${finish.laying_key}`, stop.signal)),
+      ]);
+      if (stop.signal.aborted) return;
+      // No content: the project has moved on already. Its newer state is on the way or is asked for.
+      if ([cover, ...sheets].some((part) => part?.byteLength === 0)) {
+        void queries.invalidateQueries({ queryKey: ["project", project.id] });
+        return;
+      }
+      let { drawn, singles } = have;
+      if (cover) {
+        have.singles.forEach((single) => single.geometry.dispose());
+        ({ drawn, singles } = recover(project, model, geometry, cover, hidden));
+      }
+      wanted.forEach((finish, at) => {
+        const target = singles.find((single) => single.key === finish.key)?.geometry ?? geometry;
+        placeSheet(target, model, drawn.get(finish.key)!, new Float32Array(sheets[at]!));
+      });
+      held.current = { geometry, hidden, coverKey: project.cover_key, drawn, singles };
+      keys.current = new Map(project.finishes.map((f) => [f.key, f.laying_key]));
+      const finishes = new Map(project.finishes.map((f) => [f.key, f]));
+      // What was let go has arrived: from here on the core's own result is shown.
+      useHand.setState((s) => (s.live?.settling ? { live: null } : {}));
+      setLaid({ revision: project.revision, finishes, drawn, singles });
+    };
+    bring().catch((error: unknown) => {
+      if (stop.signal.aborted) return;
+      tell(sentenceOf(error));
+    });
+    return () => stop.abort();
+  }, [project, model, geometry, hidden, queries, tell]);
+
+  return laid;
+}
+
+/** Which faces each finish is laid on, and a geometry for each single sheet. Its corners come again. */
+function recover(
+  project: Project,
+  model: ModelArrays,
+  geometry: BufferGeometry,
+  cover: ArrayBuffer,
+  hidden: Uint8Array,
+) {
+  const packet = readPacket<{ singles: number[] }>(cover);
+  const base = packet.shorts("base");
+  groupByRow(geometry, model, base, project.finishes.length, hidden, project.model.sources.length);
+  const rows = facesByRow(base, project.finishes.length);
+  const singles: Single[] = [];
+  for (const row of packet.header.singles) {
+    rows[row] = packet.ids(`over_${row}`);
+    if (rows[row].length > 0) {
+      singles.push({ key: project.finishes[row]!.key, geometry: partGeometry(model, rows[row], hidden) });
+    }
+  }
+  const drawn = new Map(project.finishes.map((finish, row) => [finish.key, rows[row]!]));
+  return { drawn, singles };
+}

@@ -1,0 +1,38 @@
+/** What every kind of projection is on the screen. */
+
+import type { ComponentType } from "react";
+
+import type { DatumDrawing, LibraryMaterial, Material, Options, Projection } from "../api/wire.gen";
+
+export type Kind = Projection["kind"];
+export type Of<K extends Kind> = Extract<Projection, { kind: K }>;
+export type OptionsOf<K extends Kind> = Omit<Extract<Options, { kind: K }>, "kind">;
+
+export interface LinesProps<K extends Kind> {
+  projection: Of<K>;
+  /** As it was measured: radius and size where they are left open. */
+  measured?: DatumDrawing;
+  /** The scales along that whole repeats asked for. */
+  closings: number[];
+  materials: (Material | LibraryMaterial)[];
+  /** Sends options as they are typed; fails with the sentence that says what is wrong with them. */
+  set: (options: OptionsOf<K>) => Promise<unknown>;
+}
+
+/** What a datum can be fitted to, beside the pick. */
+export type FitOffer = "face" | "view" | "edge" | "box" | "axes" | "upright axes";
+
+export interface ProjectionPanel<K extends Kind> {
+  text: string;
+  hint: string;
+  /** With its defaults, which are the same every time. */
+  start: Of<K>;
+  /** What distinguishes this one, where its kind has more than one name. */
+  name?: (projection: Of<K>) => string;
+  /** Whether grain rules, adjustments and setting out can lay it differently on different faces. */
+  byFace: boolean;
+  /** Whether it is fitted to a true round shape, and has a seam. */
+  round: boolean;
+  fits: FitOffer[];
+  Lines: ComponentType<LinesProps<K>>;
+}

@@ -1,0 +1,53 @@
+import type { Project } from "../../api/wire.gen";
+import { Key } from "../../ui/Button";
+import { area, count, counted } from "../../ui/numbers";
+import { useUnseen } from "./useUnseen";
+import { put } from "../../state";
+import { type PickInHand, usePick } from "../../state/pick";
+
+/** The pick in words, each thing said once: a pick by faces is not counted again. */
+function told({ words, faces, parts }: PickInHand): string {
+  const counts = [counted(faces, "face"), counted(parts, "part")];
+  return [words, ...counts.filter((text) => text !== words)].join(" · ");
+}
+
+/** What is picked now, and how much of it does not show from here. */
+export function PickedLine({ project }: { project: Project }) {
+  const pick = usePick((s) => s.pick);
+  const unseen = usePick((s) => s.unseen);
+  const xray = usePick((s) => s.xray);
+  useUnseen(project);
+  return (
+    <output className="figure flex flex-wrap items-center gap-x-1.5 gap-y-0.5" data-testid="picked">
+      {pick.faces > 0 ? (
+        <>
+          <strong className="font-semibold text-hand">Picked</strong>
+          <span>
+            {told(pick)} · {area(pick.areaM2)}
+          </span>
+          <span data-testid="unseen" className={unseen?.faces ? "text-wrong" : "text-faint"}>
+            ·{" "}
+            {unseen === null
+              ? "looking…"
+              : unseen.faces
+                ? `${count(unseen.faces)} of them hidden from here (${area(unseen.areaM2)})`
+                : "all of it shows"}
+          </span>
+          {(unseen?.faces ?? 0) > 0 && (
+            <button
+              type="button"
+              aria-pressed={xray}
+              onClick={() => put({ xray: !xray })}
+              title="Shows the pick through the model"
+              className={`border px-1.5 leading-[20px] ${xray ? "border-wrong bg-wrong text-white" : "border-rule bg-sheet hover:border-ink"}`}
+            >
+              Show through <Key>X</Key>
+            </button>
+          )}
+        </>
+      ) : (
+        <span className="text-faint">Nothing is picked. Click the model; drag to look round.</span>
+      )}
+    </output>
+  );
+}

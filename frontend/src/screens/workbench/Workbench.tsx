@@ -1,0 +1,115 @@
+import { useCallback, useEffect, useRef } from "react";
+
+import type { Pair, Project, Triple } from "../../api/wire.gen";
+import { Inspector } from "./inspector/Inspector";
+import { Schedule } from "./Schedule";
+import { useModelArrays } from "../../model/geometry";
+import { ModelView } from "../../view/ModelView";
+import { count } from "../../ui/numbers";
+import { RevisionPanel } from "./revision/RevisionPanel";
+import { TrialsPanel } from "./trials/TrialsPanel";
+import { DatumOverlay } from "../../datum/DatumOverlay";
+import { eyeSent, useEye } from "../../model/eye";
+import type { FaceHit } from "../../view/useFaceClicks";
+import { CompareOverlay } from "./CompareOverlay";
+import { TaskBanner } from "./TaskBanner";
+import { FirstSteps } from "./FirstSteps";
+import { Legend } from "./Legend";
+import { PickBar } from "./PickBar";
+import { RegionOverlay } from "./RegionOverlay";
+import { TapeOverlay } from "./TapeOverlay";
+import { UnderPointer } from "./UnderPointer";
+import { useFreshPick } from "./useFreshPick";
+import { useClickTask } from "./useClickTask";
+import { useWorkbenchKeys } from "./useWorkbenchKeys";
+import { usePicking } from "./usePicking";
+import { ViewBar } from "./ViewBar";
+import { useDesk } from "../../state/desk";
+import { useHand } from "../../state/hand";
+import { current } from "../../state";
+import { type Way } from "../../state/pick";
+
+/** How a press changes the pick: held keys count before what is chosen. */
+const wayOf = (event: PointerEvent, chosen: Way): Way =>
+  event.shiftKey ? "add" : event.ctrlKey || event.metaKey || event.altKey ? "remove" : chosen;
+
+/** Where the work happens: the model, the schedule below it, the finish in hand beside it. */
+export default function Workbench({ project }: { project: Project }) {
+  const model = useModelArrays(project);
+  const pick = usePicking(project.id);
+  const shown = useHand((s) => s.shown);
+  const revisionShown = useDesk((s) => s.revisionShown);
+  useFreshPick(project);
+  const view = useRef<HTMLElement>(null);
+  useEffect(() => {
+    // For whoever checks what is drawn where: from the view's coordinates to clip space, column by column.
+    // Written past React, so that turning the view does not draw the whole page again.
+    const marked = () => view.current && (view.current.dataset.eye = useEye.getState().matrix.elements.join());
+    marked();
+    return useEye.subscribe(marked);
+  }, []);
+  useEffect(
+    () => useHand.subscribe(({ previews }) => view.current && (view.current.dataset.previews = String(previews))),
+    [],
+  );
+  const run = useClickTask(project);
+  useWorkbenchKeys(project);
+
+  const onFace = useCallback(
+    (hit: FaceHit | null, event: PointerEvent) => {
+      const { level, crease, angle, how, task } = current();
+      if (task) return void (hit && run(task, hit));
+      const asked = wayOf(event, how);
+      if (hit !== null) {
+        const [x, y, z] = project.model.view_origin_mm;
+        const place: Triple = [hit.point.x + x, hit.point.y + y, hit.point.z + z];
+        void pick({ how: asked, clicked: { face: hit.face, level, crease_deg: crease, angle_deg: angle, place } });
+      } else if (asked === "replace") void pick({ how: "none" });
+    },
+    [pick, run, project.model.view_origin_mm],
+  );
+  const onRegion = useCallback(
+    (outline: Pair[], event: PointerEvent) => {
+      const { outlined, crease, how, through, whole } = current();
+      const region = { outline, eye: eyeSent(useEye.getState()), through, whole, level: outlined, crease_deg: crease };
+      void pick({ how: wayOf(event, how), region });
+    },
+    [pick],
+  );
+
+  return (
+    <div className="grid min-h-0 flex-1 grid-cols-[1fr_20.5rem]">
+      <div className="flex min-w-0 flex-col">
+        <main
+          className="relative min-h-0 flex-1 bg-table"
+          data-testid="view"
+          data-shown={shown ?? ""}
+          ref={view}
+          data-previews="0"
+          aria-label="Model"
+        >
+          {model.data ? (
+            <ModelView project={project} model={model.data} onFace={onFace} />
+          ) : (
+            <p className="grid h-full place-items-center">
+              {model.error ? model.error.message : `Fetching ${count(project.model.triangles)} triangles…`}
+            </p>
+          )}
+          <DatumOverlay project={project} />
+          <RegionOverlay view={view} onRegion={onRegion} />
+          <PickBar project={project} />
+          <ViewBar project={project} />
+          <Legend project={project} />
+          <UnderPointer project={project} />
+          <TapeOverlay project={project} />
+          <CompareOverlay project={project} view={view} />
+          <TaskBanner />
+          <FirstSteps />
+        </main>
+        <Schedule project={project} />
+      </div>
+      {revisionShown ? <RevisionPanel project={project} /> : <Inspector project={project} />}
+      <TrialsPanel project={project} />
+    </div>
+  );
+}

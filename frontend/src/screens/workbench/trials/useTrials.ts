@@ -1,0 +1,66 @@
+import { useCallback } from "react";
+
+import { askBytes } from "../../../api/client";
+import { readPacket } from "../../../api/packet";
+import { useEdits } from "../../../api/project";
+import type { Finish, Project, Trial, TrialsHeader } from "../../../api/wire.gen";
+import { useNotices } from "../../../ui/notices";
+import { lookingFrom, useEye } from "../../../model/eye";
+import { current, put } from "../../../state";
+import { NOTHING } from "../../../state/pick";
+import { sentenceOf } from "../../../ui/attempt";
+
+/** Lays the pick, or a finish, by every projection; and takes one of them. */
+export function useTrials(project: Project) {
+  const { edit } = useEdits(project.id);
+  const tell = useNotices((s) => s.tell);
+
+  const start = useCallback(
+    async (finish: Finish | null, material: string) => {
+      const { pick } = current();
+      const eye = useEye.getState();
+      const aim = eye.camera ? { towards: lookingFrom(eye).towards } : {};
+      const asked = finish ? { finish: finish.key, aim } : { pick: pick.rule, material, aim };
+      try {
+        const packet = readPacket<TrialsHeader>(await askBytes(`/projects/${project.id}/trials`, asked));
+        put({
+          trials: {
+            list: packet.header.trials,
+            advice: packet.header.advice,
+            faces: packet.ids("faces"),
+            sheets: packet.header.trials.map((_, at) => packet.floats(`st_${at}`)),
+            pictures: [],
+            material,
+            finish: finish?.key ?? null,
+            pick: finish ? null : pick.rule,
+          },
+        });
+      } catch (error) {
+        tell(sentenceOf(error));
+      }
+    },
+    [project.id, tell],
+  );
+
+  const take = useCallback(
+    async (trial: Trial) => {
+      const { trials } = current();
+      if (!trials) return;
+      const { projection, datum } = trial;
+      try {
+        if (trials.finish) {
+          await edit({ kind: "set_projection", finishes: [trials.finish], projection, datum });
+        } else {
+          const after = await edit({ kind: "lay", material: trials.material, pick: trials.pick!, projection, datum });
+          put({ rows: [after.finishes.at(-1)!.key], pick: NOTHING });
+        }
+        put({ trials: null });
+      } catch (error) {
+        tell(sentenceOf(error));
+      }
+    },
+    [edit, tell],
+  );
+
+  return { start, take };
+}

@@ -1,0 +1,52 @@
+import { useCallback } from "react";
+
+import { sendJson } from "../../api/client";
+import { useEdits } from "../../api/project";
+import type { OnFace, Project, TapeRead, Triple } from "../../api/wire.gen";
+import { useNotices } from "../../ui/notices";
+import { nearestCorner } from "../../model/corners";
+import { useEye } from "../../model/eye";
+import type { FaceHit } from "../../view/useFaceClicks";
+import { type ClickTask } from "../../state/desk";
+import { put } from "../../state";
+import { sentenceOf } from "../../ui/attempt";
+
+/** Carries out what a click on the model was asked for. */
+export function useClickTask(project: Project) {
+  const { run } = useEdits(project.id);
+  const tell = useNotices((s) => s.tell);
+  return useCallback(
+    (task: ClickTask, hit: FaceHit) => {
+      const [x, y, z] = project.model.view_origin_mm;
+      const inModel = (p: { x: number; y: number; z: number }): Triple => [p.x + x, p.y + y, p.z + z];
+      const on: OnFace = { face: hit.face, place: inModel(hit.point) };
+      if (task.what === "tape") {
+        if (!task.from) return put({ task: { what: "tape", from: on }, tape: null });
+        // The tape stays in hand: the next two clicks lay it anew.
+        put({ task: { what: "tape", from: null } });
+        sendJson<TapeRead>("POST", `/projects/${project.id}/tape`, { a: task.from, b: on }).then(
+          (tape) => put({ tape }),
+          (error: unknown) => tell(sentenceOf(error)),
+        );
+        return;
+      }
+      put({ task: null });
+      switch (task.what) {
+        case "fit-face":
+          return run({ kind: "fit_datum", finishes: [task.finish], aim: { to: "face", face: hit.face } });
+        case "grain-edge":
+          return run({ kind: "follow_edge", finishes: [task.finish], edge: on });
+        case "set-out":
+          return run({ kind: "set_out", at: task.at, what: task.unit, ...on });
+        case "run-across":
+          return run({ kind: "run_across", ...on });
+        case "seam": {
+          const { model } = useEye.getState();
+          const place = model ? nearestCorner(model, hit) : hit.point;
+          return run({ kind: "turn_seam", finishes: [task.finish], to_point: inModel(place) });
+        }
+      }
+    },
+    [project, run, tell],
+  );
+}

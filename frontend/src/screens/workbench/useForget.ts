@@ -1,0 +1,24 @@
+import { useCallback } from "react";
+
+import { useEdits } from "../../api/project";
+import { useNotices } from "../../ui/notices";
+import { sentenceOf } from "../../ui/attempt";
+
+/** Forgets a view or a kept pick, and offers to take that back: undo is for what changes the result. */
+export function useForget(projectId: number) {
+  const { edit, run } = useEdits(projectId);
+  const { say, tell } = useNotices();
+  return useCallback(
+    (what: "view" | "pick_set", kept: { key: string; name: string }) => {
+      edit({ kind: "forget", what, key: kept.key }).then(
+        () =>
+          say(`${what === "view" ? "The view" : "The pick"} “${kept.name}” is forgotten`, {
+            text: "Take it back",
+            onAct: () => run({ kind: "take_back", what, key: kept.key }),
+          }),
+        (error: unknown) => tell(sentenceOf(error)),
+      );
+    },
+    [edit, run, say, tell],
+  );
+}

@@ -1,0 +1,43 @@
+/** What the view shows and from where. */
+
+import { create } from "zustand";
+
+import type { Channel, Clip } from "../api/wire.gen";
+import type { EyeView, SavedEye } from "./eyes";
+
+/** What the view shows of the model; each is a module in `looks`. */
+export type Look = "source" | "finish" | "color" | "channel" | "checker" | "stretch" | "seams" | "grain" | "bare";
+
+export interface LookState {
+  look: Look;
+  /** The channel that the channel look shows. */
+  channel: Channel;
+  squareMm: number | null;
+  spacingMm: number | null;
+  edges: "patches" | "faces" | "none";
+  clip: Clip | null;
+  datumShown: boolean;
+  /** Another material on a finish, seen beyond a line across the view. */
+  compare: { finish: string; material: string; split: number } | null;
+  turning: boolean;
+  going: { view: EyeView; toPick: boolean; saved?: SavedEye };
+}
+
+export const LOOK_START: LookState = {
+  look: "finish",
+  channel: "normal",
+  squareMm: null,
+  spacingMm: null,
+  edges: "patches",
+  clip: null,
+  datumShown: true,
+  compare: null,
+  turning: false,
+  going: { view: "around", toPick: false },
+};
+
+export const useLook = create<LookState>(() => LOOK_START);
+
+/** Sends the eye to a view, of the pick alone where asked. */
+export const goTo = (view: EyeView, toPick = false, saved?: SavedEye) =>
+  useLook.setState({ going: { view, toPick, saved }, turning: false });

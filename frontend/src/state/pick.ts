@@ -1,0 +1,99 @@
+/** The pick in hand, how the next one is made, and what is out of sight. */
+
+import { create } from "zustand";
+
+import type { Level, Picked, Pick as PickRule } from "../api/wire.gen";
+import { remembered, rememberIn } from "./remembered";
+
+export interface PickInHand {
+  rule: PickRule;
+  words: string;
+  faces: number;
+  parts: number;
+  areaM2: number;
+  /** One bit a face, the lowest first. */
+  mask: Uint8Array;
+}
+
+export const NOTHING: PickInHand = {
+  rule: { faces: [] },
+  words: "nothing",
+  faces: 0,
+  parts: 0,
+  areaM2: 0,
+  mask: new Uint8Array(0),
+};
+
+export const CREASE_DEG = 30;
+
+/** How what is pointed at changes the pick. */
+export type Way = "replace" | "add" | "remove" | "keep";
+
+/** How the pointer picks: by a click, or by an outline drawn over the view. */
+export type Tool = "click" | "rectangle" | "outline";
+
+/** How much of the pick does not show from where the eye stands. */
+export interface Unseen {
+  faces: number;
+  areaM2: number;
+}
+
+export interface PickState {
+  pick: PickInHand;
+  tool: Tool;
+  level: Level;
+  how: Way;
+  /** Whether an outline takes what lies behind too, and only what lies wholly within it. */
+  through: boolean;
+  whole: boolean;
+  /** What an outline goes by, whatever a click stands for. */
+  outlined: "face" | "patch" | "part";
+  crease: number;
+  angle: number;
+  /** Null until it is known for the eye and the pick of now. */
+  unseen: Unseen | null;
+  /** Whether the pick shows through the model. */
+  xray: boolean;
+  /** Faces that are put out of sight. */
+  hidden: PickInHand;
+}
+
+export const PICK_START: PickState = {
+  pick: NOTHING,
+  tool: "click",
+  level: "patch",
+  how: "replace",
+  through: false,
+  whole: true,
+  outlined: "face",
+  crease: CREASE_DEG,
+  angle: 20,
+  unseen: null,
+  xray: false,
+  hidden: NOTHING,
+};
+
+/** What stays in hand from page to page in this window; every one of them is shown where it acts. */
+const REMEMBERED = ["tool", "how", "level", "outlined", "through", "whole"] as const;
+const KEY = "pivrel.pick";
+
+export const pickStart = (): PickState => ({ ...PICK_START, ...remembered<PickState>(KEY, REMEMBERED) });
+
+export const usePick = create<PickState>(pickStart);
+rememberIn(usePick, KEY, REMEMBERED);
+
+function bits(base64: string): Uint8Array {
+  return Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
+}
+
+export const inHand = (p: Picked): PickInHand => ({
+  rule: p.pick,
+  words: p.words,
+  faces: p.faces,
+  parts: p.parts,
+  areaM2: p.area_m2,
+  mask: bits(p.mask),
+});
+
+/** Takes a pick in hand as the server answered it. */
+export const takePick = (picked: Picked) => usePick.setState({ pick: inHand(picked), unseen: null });

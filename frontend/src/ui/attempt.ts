@@ -1,0 +1,11 @@
+/** The one way in which what was asked of the server, and refused, is told. */
+
+import { useNotices } from "./notices";
+
+/** The sentence of whatever was thrown. */
+export const sentenceOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
+
+/** Tells as a notice what goes wrong with something that has no field of its own to show it at. */
+export function attempt<T>(doing: Promise<T>, then?: (done: T) => void) {
+  doing.then(then).catch((error: unknown) => useNotices.getState().tell(sentenceOf(error)));
+}
