@@ -1,7 +1,12 @@
 import { Vector3 } from "three";
 
 import type { ModelArrays } from "./geometry";
-import type { FaceHit } from "../view/useFaceClicks";
+
+export interface FaceHit {
+  face: number;
+  /** In the view's coordinates. */
+  point: Vector3;
+}
 
 /** The corner of the face that a click came nearest to. */
 export function nearestCorner(model: ModelArrays, { face, point }: FaceHit): Vector3 {

@@ -13,7 +13,7 @@ import { Model } from "./Model";
 import { Picked } from "./Picked";
 import { Strokes } from "../looks/Strokes";
 import { TrialShots } from "./TrialShots";
-import type { FaceHit } from "./useFaceClicks";
+import type { FaceHit } from "../model/corners";
 
 interface Props {
   project: Project;

@@ -5,15 +5,10 @@ import { Vector2, type Vector3 } from "three";
 import type { Pair } from "../api/wire.gen";
 import { modelAt, useEye } from "../model/eye";
 import type { ModelArrays } from "../model/geometry";
+import type { FaceHit } from "../model/corners";
 
 /** A press that moved further than this many pixels was a turn of the view, not a click. */
 const STILL = 4;
-
-export interface FaceHit {
-  face: number;
-  /** In the view's coordinates. */
-  point: Vector3;
-}
 
 /** Calls back with the face under a click, or null where the click met nothing. */
 export function useFaceClicks(model: ModelArrays, onFace: (hit: FaceHit | null, event: PointerEvent) => void) {

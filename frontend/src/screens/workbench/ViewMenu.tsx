@@ -10,7 +10,6 @@ import { Choice } from "../../ui/Choice";
 import { NameField } from "../../ui/NameField";
 
 import { savedFromEye, useEye } from "../../model/eye";
-import { type EyeView } from "../../state/eyes";
 import { put } from "../../state";
 import { goTo, useLook } from "../../state/look";
 import { VIEWS } from "../../commands/viewing";

@@ -10,7 +10,7 @@ import { RevisionPanel } from "./revision/RevisionPanel";
 import { TrialsPanel } from "./trials/TrialsPanel";
 import { DatumOverlay } from "../../datum/DatumOverlay";
 import { eyeSent, useEye } from "../../model/eye";
-import type { FaceHit } from "../../view/useFaceClicks";
+import type { FaceHit } from "../../model/corners";
 import { CompareOverlay } from "./CompareOverlay";
 import { TaskBanner } from "./TaskBanner";
 import { FirstSteps } from "./FirstSteps";

@@ -6,7 +6,7 @@ import type { OnFace, Project, TapeRead, Triple } from "../../api/wire.gen";
 import { useNotices } from "../../ui/notices";
 import { nearestCorner } from "../../model/corners";
 import { useEye } from "../../model/eye";
-import type { FaceHit } from "../../view/useFaceClicks";
+import type { FaceHit } from "../../model/corners";
 import { type ClickTask } from "../../state/desk";
 import { put } from "../../state";
 import { sentenceOf } from "../../ui/attempt";
