@@ -1,6 +1,6 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
-import { Vector2, type Vector3 } from "three";
+import { Vector2 } from "three";
 
 import type { Pair } from "../api/wire.gen";
 import { modelAt, useEye } from "../model/eye";
