@@ -37,7 +37,9 @@ def reading() -> Iterator[Result]:
 
             def adjacent(path: Path = path) -> object:
                 # Merged, as it must be for its faces to have neighbours.
-                return trimesh.load(path, force="mesh").face_adjacency
+                mesh = trimesh.load(path, force="mesh")
+                assert isinstance(mesh, trimesh.Trimesh)
+                return mesh.face_adjacency
 
             name, size = suffix[1:].upper(), path.stat().st_size
             on = f"1 M triangles, {size / 1e6:.0f} MB"

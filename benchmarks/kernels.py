@@ -20,7 +20,7 @@ from pivrel.core.geometry.polygons import face_normals
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import build_topology
 from pivrel.core.laying.lay import UNTOUCHED
-from pivrel.core.projection import Box, Cylindrical, Planar, Projection, Spherical, Triplanar
+from pivrel.core.projection import Box, ClosedForm, Cylindrical, Planar, Projection, Spherical, Triplanar
 from pivrel.core.sheet import Placement
 from pivrel.core.sheet.run_on import run_on
 
@@ -86,10 +86,11 @@ def kernels() -> Iterator[Result]:
     theirs = vtk_filters(mesh)
     on = "1 M triangles, unshared corners"
     for projection, copies, times in PROJECTED:
-        name = f"{projection.kind}{', wrapped' if projection.kind == 'box' and projection.corners == 'wrapped' else ''}"
+        name = f"{projection.kind}{', wrapped' if isinstance(projection, Box) and projection.corners == 'wrapped' else ''}"
 
         def lay(projection: Projection = projection) -> object:
             # float32, as VTK writes it and as the view draws it.
+            assert isinstance(projection, ClosedForm)
             return projection.lay(surface, faces, datum, sheet, np.float32)
 
         yield compare(

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from pivrel.core.arrays import Floats
 from pivrel.core.geometry.mesh import Mesh
 
 
@@ -51,7 +52,8 @@ def blocks(count: int, rows: int) -> Mesh:
     quads = np.stack([a, a + rows + 1, a + rows + 2, a + 1], axis=1)
     size = rng.uniform(200, 1500, (count, 1, 1, 3))
     place = np.stack([np.arange(count) % 40, np.arange(count) // 40, np.zeros(count)], axis=1) * 2000
-    points = (sides[None] * size + place[:, None, None, :]).reshape(-1, 3)
+    # The stubs take a product of floats for a complex number.
+    points: Floats = np.asarray(sides[None] * size + place[:, None, None, :], np.float64).reshape(-1, 3)
     corners = (quads[None] + (np.arange(count * 6) * (rows + 1) ** 2)[:, None, None]).reshape(-1)
     faces = count * 6 * rows * rows
     return Mesh(

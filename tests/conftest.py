@@ -18,6 +18,7 @@ from pivrel.demo import fill
 from pivrel.materials.images import encode
 from pivrel.materials.library import BuiltIn
 from pivrel.store import blobs, projects
+from pivrel.store.connection import Connection
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody, ModelFacts
 from pivrel.web.app import create_app
@@ -145,7 +146,7 @@ def facts_of(file: str, unit: str = "mm", up: str = "z", **more: Any) -> ModelFa
     )
 
 
-def make_cube(db: sqlite3.Connection) -> int:
+def make_cube(db: Connection) -> int:
     """Adds a project of a cube with a side of a metre; its id."""
     facts = facts_of("cube.obj", unit="m", up="y", triangles=12)
     return projects.create(db, "cube", blobs.put_mesh(db, cuboid()), facts)

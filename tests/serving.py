@@ -40,7 +40,8 @@ class Server:
         ]
         self.process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
         assert self.process.stdout
-        self.said, found = [], None
+        self.said: list[str] = []
+        found = None
         while found is None:
             line = self.process.stdout.readline()
             assert line, f"the server ended after {self.said}"

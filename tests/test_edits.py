@@ -24,7 +24,7 @@ LIBRARY = {
         key, at, LibraryBody(name=name, repeat_mm=repeat, grain_deg=grain, metallic=0, use="wall", images={})
     )
     for at, (key, name, repeat, grain) in enumerate(
-        [("brick", "Red brick, stretcher bond", [900, 600], 0), ("walnut", "Walnut", [600, 1200], 90)]
+        [("brick", "Red brick, stretcher bond", (900, 600), 0), ("walnut", "Walnut", (600, 1200), 90)]
     )
 }
 BOX = {"kind": "box", "corners": "separate"}

@@ -4,6 +4,7 @@ The truth is known by construction: each face of the newer model is told by the 
 """
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -221,7 +222,9 @@ def obj_of(mesh: Mesh, mm=1.0):
 
 def quartered(mesh: Mesh) -> Mesh:
     """Every quad cut into nine, as another program meshes it."""
-    points, faces, part = [], [], []
+    points: list[Any] = []
+    faces: list[Any] = []
+    part: list[int] = []
     for f in range(mesh.face_count):
         a, b = mesh.face_start[f : f + 2]
         p, q, r, s = mesh.points[mesh.corners[a:b]]

@@ -173,20 +173,27 @@ class Browser:
         path = f"//*[self::button or self::a][starts-with(normalize-space(.), '{words}') or @aria-label='{words}']"
         return self.until(lambda: self.driver.find_element(By.XPATH, path), f"button {words}")
 
+    def pressed(self, find: Callable[[], WebElement], what: str) -> None:
+        """Clicks something as soon as it can be clicked."""
+
+        def press() -> bool:
+            find().click()
+            return True
+
+        self.until(press, what)
+
     def click(self, words: str) -> None:
-        self.until(lambda: (self.button(words).click(), True)[1], f"click {words}")
+        self.pressed(lambda: self.button(words), f"click {words}")
 
     def item(self, words: str) -> None:
         """Clicks the item of the open menu that begins with these words."""
         path = f"//*[@role='menuitem'][starts-with(normalize-space(.), '{words}')]"
-        self.until(lambda: (self.driver.find_element(By.XPATH, path).click(), True)[1], f"item {words}")
+        self.pressed(lambda: self.driver.find_element(By.XPATH, path), f"item {words}")
 
     def choose(self, group: str, what: str) -> None:
         """Clicks something within a labelled group; the page may be drawn anew meanwhile."""
-        self.until(
-            lambda: (self.css(f"[aria-label='{group}']").find_element(By.XPATH, f".//{what}").click(), True)[
-                1
-            ],
+        self.pressed(
+            lambda: self.css(f"[aria-label='{group}']").find_element(By.XPATH, f".//{what}"),
             f"{what} in {group}",
         )
 
@@ -223,7 +230,7 @@ class Browser:
 
         def ask() -> bool:
             now = self.css("[data-testid=view]").get_attribute("data-shown")
-            return bool(now) and (revision is None or int(now) >= revision)
+            return bool(now) and (revision is None or int(now or 0) >= revision)
 
         self.until(ask, f"revision {revision} in the view")
         self.settle()
@@ -245,8 +252,8 @@ class Browser:
         """(H, W, 3) of the view's free middle, between the bars that lie over it."""
         box = self.css("[data-testid=view]").rect
         picture = PIL.Image.open(BytesIO(self.driver.get_screenshot_as_png())).convert("RGB")
-        area = (box["x"], box["y"] + 90, box["x"] + box["width"], box["y"] + box["height"] - 60)
-        return np.asarray(picture.crop(tuple(int(v) for v in area))).astype(int)
+        left, top, width, height = (int(box[name]) for name in ("x", "y", "width", "height"))
+        return np.asarray(picture.crop((left, top + 90, left + width, top + height - 60))).astype(int)
 
     def patch(self, right: int, down: int, size: int = 44) -> np.ndarray:
         """Pixels of a square about a place, counted from the middle of the view."""

@@ -33,15 +33,10 @@ def warm_up() -> None:
         database = Database(Path(folder))
         with database.transaction() as db:
             make_cube(db)
-            body = {
-                "name": "Brick",
-                "repeat_mm": [900, 600],
-                "grain_deg": 0,
-                "metallic": 0,
-                "use": "wall",
-                "images": {},
-            }
-            projects.put_library(db, "brick", 0, LibraryBody(**body))
+            body = LibraryBody(
+                name="Brick", repeat_mm=(900, 600), grain_deg=0, metallic=0, use="wall", images={}
+            )
+            projects.put_library(db, "brick", 0, body)
         cube = Asking(create_app(database).test_client(), 1)
         cube.lay({"all": True})
         cube.change(["F1"], turn_deg=1)

@@ -54,7 +54,7 @@ class Busy:
             self.random.choice(acts)()
 
     def edit(self) -> None:
-        state = self.client.get("/api/projects/1").json
+        state = self.client.get("/api/projects/1").get_json()
         turn = self.random.randrange(360)
         self.say(doing="edit", revision=state["revision"] + 1)
         change = {"kind": "turn_to", "finishes": ["F1"], "turn_deg": turn}
@@ -62,7 +62,7 @@ class Busy:
         self.say(done="edit", revision=done["revision"], turn=turn)
 
     def undo(self) -> None:
-        state = self.client.get("/api/projects/1").json
+        state = self.client.get("/api/projects/1").get_json()
         if state["undo"] and state["finishes"][0]["turn_deg"]:
             self.say(doing="edit", revision=state["revision"] + 1)
             done = self.post("/api/projects/1/undo", {"revision": state["revision"]}).json
@@ -80,7 +80,7 @@ class Busy:
 
     def imported(self) -> int:
         number = self.upload("/api/imports", "a.obj", OBJ % self.random.randrange(1, 99)).json["id"]
-        while self.client.get(f"/api/imports/{number}?unit=mm&up=z").json["state"] == "working":
+        while self.client.get(f"/api/imports/{number}?unit=mm&up=z").get_json()["state"] == "working":
             time.sleep(0.02)
         return int(number)
 
@@ -91,12 +91,12 @@ class Busy:
         self.say(done="project", id=made.json["id"])
 
     def others(self) -> list[int]:
-        return [p["id"] for p in self.client.get("/api/projects").json if p["id"] != 1]
+        return [p["id"] for p in self.client.get("/api/projects").get_json() if p["id"] != 1]
 
     def replace(self) -> None:
         number = self.imported()
         for project in self.others()[:1]:
-            revision = self.client.get(f"/api/projects/{project}").json["revision"]
+            revision = self.client.get(f"/api/projects/{project}").get_json()["revision"]
             self.say(doing="replace", id=project)
             asked = {"import_id": number, "revision": revision, "unit": "mm", "up": "z"}
             done = self.post(f"/api/projects/{project}/model", asked).json

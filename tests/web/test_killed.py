@@ -16,15 +16,14 @@ import pytest
 
 from pivrel.jobs import leftovers
 from pivrel.store.database import Database
-from pivrel.web import server as web_server
-from pivrel.web.app import create_app
+from pivrel.web.app import STATIC, create_app
 from tests.conftest import Asking, make_cube
 from tests.serving import Server, free_port
 
 KILLS = 100
 
 
-@pytest.mark.skipif(not (web_server.STATIC / "index.html").is_file(), reason="the front end is not built")
+@pytest.mark.skipif(not (STATIC / "index.html").is_file(), reason="the front end is not built")
 @pytest.mark.parametrize("edits", [5, 40])
 def test_confirmed_edits_survive_kill_9(database, tmp_path, edits):
     with database.transaction() as db:

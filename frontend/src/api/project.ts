@@ -35,11 +35,9 @@ export function useDatumDrawing(project: Project, finish: Finish | null) {
 
 /** How round the pick of a cylindrical or spherical finish is. */
 export function useRoundness(project: Project, finish: Finish) {
-  const round = finish.projection.kind === "cylindrical" || finish.projection.kind === "spherical";
   return useQuery({
     queryKey: ["roundness", project.id, finish.key, project.cover_key, finish.projection.kind],
     queryFn: () => getJson<Roundness>(`/projects/${project.id}/roundness/${finish.key}`),
-    enabled: round,
   });
 }
 

@@ -13,7 +13,7 @@ import { source } from "./source";
 import { stretch } from "./stretch";
 
 export const LOOKS = { source, finish, color, channel, checker, stretch, seams, grain, bare } satisfies Record<
-  Look,
+  string,
   LookModule
 >;
 

@@ -71,12 +71,12 @@ export function useSurfaces(project: Project, laid: Map<string, Finish>, look: L
       after.set(key, surface);
       return surface;
     };
-    let beyond: { row: number; surface: RowSurface } | null = null;
+    const beyond: { row: number; surface: RowSurface }[] = [];
     const made = project.finishes.map((finish, row) => {
       const now = withLive(finish, live);
       if (!rival || compare?.finish !== finish.key) return make(finish.key, finish, now, null);
       const its = other(now, project.materials[finish.material], rival);
-      beyond = { row, surface: make(`${finish.key} beyond`, finish, its, "beyond") };
+      beyond.push({ row, surface: make(`${finish.key} beyond`, finish, its, "beyond") });
       return make(finish.key, finish, now, "before");
     });
     before.forEach((surface, key) => {
@@ -85,8 +85,7 @@ export function useSurfaces(project: Project, laid: Map<string, Finish>, look: L
     kept.current = after;
     return {
       groups: made.map((surface) => surface.material),
-      beyond: beyond as { row: number; surface: RowSurface } | null,
-    };
+      beyond: beyond[0] ?? null };
   }, [project, laid, live, draws, paint, square, channel, rival, compare?.finish, invalidate]);
 
   useEffect(() => {

@@ -53,9 +53,9 @@ export const useEye = create<Eye>(() => ({
 export function pixelOf(eye: Eye, place: Vector3): { at: Pair; before: boolean } {
   const e = eye.matrix.elements;
   const { x, y, z } = place;
-  const w = e[3]! * x + e[7]! * y + e[11]! * z + e[15]!;
-  const u = (e[0]! * x + e[4]! * y + e[8]! * z + e[12]!) / w;
-  const v = (e[1]! * x + e[5]! * y + e[9]! * z + e[13]!) / w;
+  const w = e[3] * x + e[7] * y + e[11] * z + e[15];
+  const u = (e[0] * x + e[4] * y + e[8] * z + e[12]) / w;
+  const v = (e[1] * x + e[5] * y + e[9] * z + e[13]) / w;
   return { at: [((u + 1) / 2) * eye.width, ((1 - v) / 2) * eye.height], before: w > 0 };
 }
 
@@ -86,7 +86,7 @@ export function modelAt(eye: Eye, pixel: Pair): { face: number; point: Vector3 }
 /** Directions in model axes: towards the viewer, and to the right on the screen. */
 export function lookingFrom(eye: Eye): { towards: Triple; right: Triple } {
   const m = eye.camera!.matrixWorld.elements;
-  return { towards: [m[8]!, m[9]!, m[10]!], right: [m[0]!, m[1]!, m[2]!] };
+  return { towards: [m[8], m[9], m[10]], right: [m[0], m[1], m[2]] };
 }
 
 export const isStraight = (eye: Eye) => eye.camera instanceof OrthographicCamera;

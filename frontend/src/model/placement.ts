@@ -36,5 +36,5 @@ export function placementChange(from: Placement, to: Placement): Matrix3 {
 /** Raw (s, t) of a final (s', t'). */
 export function rawOf(placement: Placement, final: Pair): Pair {
   const m = placementMatrix(placement).invert().elements;
-  return [m[0]! * final[0] + m[3]! * final[1] + m[6]!, m[1]! * final[0] + m[4]! * final[1] + m[7]!];
+  return [m[0] * final[0] + m[3] * final[1] + m[6], m[1] * final[0] + m[4] * final[1] + m[7]];
 }

@@ -10,11 +10,5 @@ interface Props extends Omit<LinesProps<Kind>, "set" | "projection"> {
 /** The options of the projection in hand. */
 export function ProjectionLines({ projection, onChange, ...rest }: Props) {
   const { Lines } = panelOf(projection.kind);
-  return (
-    <Lines
-      {...rest}
-      projection={projection}
-      set={(options) => onChange({ kind: projection.kind, ...options } as Options)}
-    />
-  );
+  return <Lines {...rest} projection={projection} set={(options) => onChange({ kind: projection.kind, ...options })} />;
 }

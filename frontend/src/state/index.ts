@@ -7,19 +7,25 @@ import { pickStart, usePick, type PickState } from "./pick";
 
 type All = PickState & LookState & HandState & DeskState;
 
-const STORES = [
-  { store: usePick, start: pickStart },
-  { store: useLook, start: () => LOOK_START },
-  { store: useHand, start: () => HAND_START },
-  { store: useDesk, start: deskStart },
-] as const;
+interface Held {
+  now: () => object;
+  set: (own: object) => void;
+  start: () => object;
+}
+
+const STORES: Held[] = [
+  { now: usePick.getState, set: (own) => usePick.setState(own), start: pickStart },
+  { now: useLook.getState, set: (own) => useLook.setState(own), start: () => LOOK_START },
+  { now: useHand.getState, set: (own) => useHand.setState(own), start: () => HAND_START },
+  { now: useDesk.getState, set: (own) => useDesk.setState(own), start: deskStart },
+];
 
 /** Puts values where they belong; a store that none of them concerns tells nobody. */
 export function put(what: Partial<All>) {
-  for (const { store } of STORES) {
-    const held = store.getState();
+  for (const { now, set } of STORES) {
+    const held = now();
     const own = Object.entries(what).filter(([name]) => name in held);
-    if (own.length) (store.setState as (own: object) => void)(Object.fromEntries(own));
+    if (own.length) set(Object.fromEntries(own));
   }
 }
 
@@ -32,4 +38,4 @@ export const current = (): All => ({
 });
 
 /** Empty hands, but for what a person chose to work with. */
-export const reset = () => STORES.forEach(({ store, start }) => (store.setState as (own: object) => void)(start()));
+export const reset = () => STORES.forEach(({ set, start }) => set(start()));

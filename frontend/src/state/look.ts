@@ -3,10 +3,11 @@
 import { create } from "zustand";
 
 import type { Channel, Clip } from "../api/wire.gen";
+import type { LOOKS } from "../looks/registry";
 import type { EyeView, SavedEye } from "./eyes";
 
-/** What the view shows of the model; each is a module in `looks`. */
-export type Look = "source" | "finish" | "color" | "channel" | "checker" | "stretch" | "seams" | "grain" | "bare";
+/** What the view shows of the model: whatever the registry of looks says; this is a type alone. */
+export type Look = keyof typeof LOOKS;
 
 export interface LookState {
   look: Look;

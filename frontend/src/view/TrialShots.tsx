@@ -99,7 +99,7 @@ function picture(
   const hidden = scene.children.filter((child) => !("isLight" in child) && child.visible);
   hidden.forEach((child) => (child.visible = false));
   scene.add(mesh);
-  gl.render(scene, camera as Camera);
+  gl.render(scene, camera);
   out.getContext("2d")!.drawImage(canvas, x, y, width, height, 0, 0, out.width, out.height);
   scene.remove(mesh);
   hidden.forEach((child) => (child.visible = true));

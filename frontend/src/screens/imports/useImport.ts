@@ -55,5 +55,5 @@ export function useImport(files: File[], reading: Reading, toleranceMm?: string)
     gcTime: 0,
   });
   const failed = state.data?.state === "failed" ? new Error(state.data.error ?? undefined) : null;
-  return { id, query, state: state.data, error: refused ?? failed ?? (state.error as Error | null) };
+  return { id, query, state: state.data, error: refused ?? failed ?? state.error };
 }

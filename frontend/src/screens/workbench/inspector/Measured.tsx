@@ -13,7 +13,7 @@ export function Measured({ project, finish }: { project: Project; finish: Finish
   const fresh = figures.laying_key === finish.laying_key;
   const repeats = (finish.area_m2 * 1e6) / (finish.repeat_mm[0] * finish.repeat_mm[1]);
   const unit = project.materials[finish.material]?.joints?.unit_mm;
-  const sized = unit && [0, 1].map((k) => unit[k] && unit[k]! * Math.abs(finish.scale[k]!));
+  const sized = unit && [0, 1].map((k) => unit[k] && unit[k] * Math.abs(finish.scale[k]!));
   const perSquare = sized?.[0] && sized[1] ? `, ${plain(1e6 / (sized[0] * sized[1]), 1)} units a m²` : "";
   const lines: {
     label: string;

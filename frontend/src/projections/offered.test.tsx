@@ -1,0 +1,91 @@
+// @vitest-environment jsdom
+/**
+ * What the controls of every projection offer, written down: the server's own tests send each of them and expect
+ * that it is taken. `OFFERED=write npx vitest run offered` renews the list.
+ */
+
+import { writeFileSync } from "node:fs";
+
+import { cleanup, fireEvent, render, waitFor, within } from "@testing-library/react";
+import { afterEach, describe, expect, it } from "vitest";
+
+import type { DatumDrawing, Material, Options, Projection } from "../api/wire.gen";
+import told from "./offered.fixture.json";
+import { ProjectionLines } from "./ProjectionLines";
+import { PROJECTIONS, projectionOf, type Kind } from "./registry";
+
+const FILE = new URL("./offered.fixture.json", import.meta.url).pathname;
+
+const oak: Material = {
+  key: "oak",
+  name: "Oak",
+  repeat_mm: [1800, 1200],
+  grain_deg: 0,
+  metallic: 0,
+  images: {},
+  joints: null,
+  half_turns: false,
+  mirrors: false,
+  normal_y: "+",
+  tags: [],
+  estimated: false,
+};
+
+/** Every kind as it begins, and with what shows more of its controls. */
+const STATES: Projection[] = [
+  ...(Object.keys(PROJECTIONS) as Kind[]).map(projectionOf),
+  { kind: "box", corners: "wrapped", size_mm: [900, 700, 500] },
+  { kind: "cylindrical", radius_mm: 450, caps: false, cap_angle_deg: 30, whole_repeats: true },
+  { kind: "spherical", radius_mm: 450 },
+];
+
+/** What a person might type into a field, by its label. */
+const TYPED: Record<string, string> = { "Cap angle": "90", Blend: "1", Radius: "1.2m", Wrapped: "450*2" };
+
+async function offeredBy(projection: Projection): Promise<Options[]> {
+  const offered: Options[] = [];
+  const onChange = (options: Options) => Promise.resolve(void offered.push(options));
+  const measured = { projection } as DatumDrawing;
+  const { container } = render(
+    <ProjectionLines
+      projection={projection}
+      measured={measured}
+      closings={[]}
+      materials={[oak]}
+      onChange={onChange}
+    />,
+  );
+  const all = within(container);
+  for (const one of [...all.queryAllByRole("radio"), ...all.queryAllByRole("checkbox"), ...all.queryAllByRole("button")]) {
+    fireEvent.click(one);
+  }
+  for (const select of all.queryAllByRole("combobox")) fireEvent.change(select, { target: { value: "oak" } });
+  for (const field of all.queryAllByRole("textbox")) {
+    const label = container.querySelector(`label[for="${field.id}"]`)?.textContent ?? "";
+    const text = Object.entries(TYPED).find(([begin]) => label.startsWith(begin))?.[1];
+    expect(text, `nothing to type into ${label}`).toBeDefined();
+    const before = offered.length;
+    fireEvent.change(field, { target: { value: text } });
+    fireEvent.blur(field);
+    await waitFor(() => expect(offered.length).toBe(before + 1));
+  }
+  return offered;
+}
+
+describe("the controls of a projection", () => {
+  afterEach(cleanup);
+
+  it("offer what is written down, which the server takes", async () => {
+    const offered: { projection: Projection; options: Options[] }[] = [];
+    for (const projection of STATES) {
+      offered.push({ projection, options: await offeredBy(projection) });
+      cleanup();
+    }
+    if (process.env.OFFERED === "write") writeFileSync(FILE, `${JSON.stringify(offered, null, 1)}\n`);
+    else expect(offered).toEqual(told);
+    for (const { projection, options } of offered) {
+      expect(options.length, projection.kind).toBeGreaterThan(0);
+      expect(options.every((one) => one.kind === projection.kind)).toBe(true);
+    }
+  });
+});
