@@ -10,7 +10,7 @@ FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) front
 
 TYPES := frontend/src/api/wire.gen.ts
 
-.PHONY: setup dev types demo serve test bench waits lint shots clean
+.PHONY: setup dev types format demo serve test bench waits lint shots clean
 
 setup: $(STAMPS)/python $(PAGE) $(STAMPS)/warm
 
@@ -27,7 +27,7 @@ $(PAGE): frontend/node_modules/.package-lock.json $(FRONTEND)
 	cd frontend && npm run --silent build
 
 # Compiles the kernels once, so that the first model opens as fast as the second.
-$(STAMPS)/warm: $(STAMPS)/python $(wildcard src/pivrel/core/*/*.py) docs/example/every.json src/pivrel/formats/obj_lines.py src/pivrel/formats/text_numbers.py
+$(STAMPS)/warm: $(STAMPS)/python $(shell grep -rl numba src/pivrel --include=*.py) docs/example/every.json
 	$(BIN)/pivrel apply docs/example/every.json docs/example/wall.obj -o $(STAMPS)/wall.glb
 	touch $@
 
@@ -37,6 +37,17 @@ demo: setup
 
 serve: setup
 	$(BIN)/pivrel serve --port $(PORT)
+
+# Serves the demo with hot reload of both sides: the page at port 5173, the server behind it.
+dev: setup
+	$(BIN)/pivrel demo
+	trap 'kill 0' EXIT INT TERM; \
+	$(BIN)/watchfiles --filter python "$(BIN)/pivrel serve --port 8017" src/pivrel & \
+	cd frontend && npm run --silent dev
+
+format: setup
+	$(BIN)/ruff check --fix --quiet . && $(BIN)/ruff format --quiet .
+	cd frontend && npm run --silent format
 
 test: setup lint
 	@{ command -v chromium && command -v chromedriver; } >/dev/null || \

@@ -15,7 +15,8 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from pivrel.demo import fill
-from pivrel.materials.images import encode
+from pivrel.materials.channels import Channel
+from pivrel.materials.images import Image, encode
 from pivrel.materials.library import BuiltIn
 from pivrel.store import blobs, projects
 from pivrel.store.connection import Connection
@@ -122,9 +123,12 @@ def built_in(filled):
 def database(tmp_path):
     database = Database(tmp_path / "data")
     with database.transaction() as db:
-        images = {"base_color": encode(np.full((8, 12, 3), 0.5)), "roughness": encode(np.full((8, 12), 0.5))}
+        images: dict[Channel, Image] = {
+            "base_color": encode(np.full((8, 12, 3), 0.5)),
+            "roughness": encode(np.full((8, 12), 0.5)),
+        }
         for at, (key, repeat, grain) in enumerate(
-            [("brick", [900, 600], 0), ("oak", [1800, 1200], 0), ("walnut", [600, 1200], 90)]
+            [("brick", (900, 600), 0), ("oak", (1800, 1200), 0), ("walnut", (600, 1200), 90)]
         ):
             body = LibraryBody(
                 name=f"{key.title()}, made up", repeat_mm=repeat, grain_deg=grain, metallic=0, use="wall",

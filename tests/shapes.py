@@ -17,7 +17,7 @@ CUBE_FACES = [(0, 3, 2, 1), (4, 5, 6, 7), (0, 1, 5, 4), (2, 3, 7, 6), (1, 2, 6, 
 
 def mesh_of(
     points: Sequence[Sequence[float]] | np.ndarray,
-    faces: Sequence[Sequence[int]],
+    faces: Sequence[Sequence[int]] | Sequence[np.ndarray] | np.ndarray,
     parts: Sequence[str] = ("part",),
     face_part: Sequence[int] | None = None,
 ) -> Mesh:

@@ -2,6 +2,7 @@
 
 import copy
 import json
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -47,7 +48,8 @@ class Told(Before):
 def done(contents, **edit):
     """The contents after an edit, as a request states it, and its label."""
     laid = LaidProject("mesh", SURFACE, contents, Computing())
-    found = EDIT.validate_python(edit).done(Told(None, laid, lambda: LIBRARY, dict))
+    no_project: Any = None
+    found = EDIT.validate_python(edit).done(Told(no_project, laid, lambda: LIBRARY, dict))
     return found.contents, found.label
 
 

@@ -14,6 +14,7 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import cover, settle
 from pivrel.core.measure.figures import measure
 from pivrel.core.picks import PickError, resolve
+from pivrel.core.projection import Planar
 from pivrel.formats.laid import Look
 from pivrel.formats.units import Convention
 from pivrel.recipe import PickModel, RecipeError, RecipeModel, pick_model, read_recipe, recipe_schema
@@ -206,7 +207,7 @@ def test_defaults_are_the_contracts():
         (1, 1),
         None,
     )
-    assert (finish.projection.kind, finish.projection.backs) == ("planar", "through")
+    assert finish.projection == Planar("through")
     assert read.materials["m"].grain_deg == 0
 
 

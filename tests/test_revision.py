@@ -2,6 +2,7 @@
 
 import shutil
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -155,7 +156,8 @@ def test_a_part_that_grew_keeps_the_faces_that_are_plain_and_asks_for_the_rest()
     assert [(i.was, i.finish, i.faces.tolist()) for i in doubtful] == [("F1", None, end.tolist())]
     laid = LaidProject("mesh", new, found.contents, Computing())
     accept = Accept(kind="accept", finish="F1", faces=doubtful[0].faces.tolist())
-    done = accept.done(Before(None, laid, dict, dict))
+    no_project: Any = None
+    done = accept.done(Before(no_project, laid, dict, dict))
     assert (face_finish(done.contents, new) == 0).all() and done.label == "lay F1 on 1 more face"
 
 

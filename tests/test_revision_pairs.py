@@ -18,13 +18,14 @@ from pivrel.formats.reading import read_model
 from pivrel.formats.units import Convention, from_model
 from pivrel.project.revision import revised
 from pivrel.recipe import FinishModel, pick_model
+from pivrel.recipe.projections.box import BoxModel
 from pivrel.store.documents import Contents, Document
 from tests.formats.cad import ifc, step_bytes
 from tests.shapes import mesh_of
 
 
 def body_of(pick, name):
-    return FinishModel(name=name, material="m", pick=pick_model(pick), projection={"kind": "box"})
+    return FinishModel(name=name, material="m", pick=pick_model(pick), projection=BoxModel(kind="box"))
 
 
 def contents_of(rules):
@@ -179,7 +180,7 @@ STEP_CASES = [
 def test_step_pairs(options, by):
     old, new = step_model(), step_model(**dict.fromkeys(options, True))
     back = next((STEP_BACK[o] for o in options if o in STEP_BACK), lambda p: p)
-    rules = [picks.Parts(("Plate",)), picks.Parts(("Post",))]
+    rules: list[picks.Pick] = [picks.Parts(("Plate",)), picks.Parts(("Post",))]
     if by == "faces":
         rules = [picks.Faces(tuple(picks.as_faces(picks.resolve(r, old)).tolist())) for r in rules]
     found = check(old, new, contents_of(rules), back, by_rule=(0, 1) if by == "rule" else ())
@@ -252,7 +253,7 @@ def obj_pair(change):
     elif change == "one less":
         specs = [s for s in WALLS if s[0] != "Wall west"]
     elif change == "moved":
-        specs = [(n, s, np.add(a, (0, 0, 150)) if n == "Roof" else a) for n, s, a in WALLS]
+        specs = [(n, s, (a[0], a[1], a[2] + 150) if n == "Roof" else a) for n, s, a in WALLS]
         return old, boxes(specs), lambda p: np.where((p[:, 2] > 2901)[:, None], p - (0, 0, 150), p)
     elif change == "mirrored":
         mesh = boxes(WALLS)
@@ -276,7 +277,7 @@ def obj_pair(change):
             part_names=tuple(f"piece {k}" for k in range(mesh.face_count // 2)),
         )  # fmt: skip
     elif change == "order":
-        specs = [(old_name, *rest) for (old_name, *_), (_, *rest) in zip(WALLS, WALLS[::-1], strict=False)]
+        specs = [(named[0], size, at) for named, (_, size, at) in zip(WALLS, WALLS[::-1], strict=False)]
     elif change == "units":
         mm = 1000.0
     return old, mesh if mesh is not None else boxes(specs), back, mm
@@ -305,7 +306,7 @@ def test_obj_pairs(change, by):
     old = Surface(read_model("a.obj", obj_of(old_mesh), Upload({}), "mm", "z").mesh)
     # Read by the unit of the model before, as the page proposes it: the numbers are a thousand times smaller.
     new = Surface(read_model("b.obj", obj_of(new_mesh, mm), Upload({}), "mm", "z").mesh)
-    rules = [picks.Parts(("Wall *",)), picks.Parts(("Roof",)), picks.Parts(("Board *",))]
+    rules: list[picks.Pick] = [picks.Parts(("Wall *",)), picks.Parts(("Roof",)), picks.Parts(("Board *",))]
     if by == "faces":
         rules = [picks.Faces(tuple(picks.as_faces(picks.resolve(r, old)).tolist())) for r in rules]
     if mm != 1.0:
@@ -330,5 +331,5 @@ def ifc_model(renamed=False, opening=False):
 )
 def test_ifc_pairs(options):
     old, new = ifc_model(), ifc_model(**options)
-    rules = [picks.Parts((name,)) for name in old.mesh.part_names[:2]]
+    rules: list[picks.Pick] = [picks.Parts((name,)) for name in old.mesh.part_names[:2]]
     check(old, new, contents_of(rules), by_rule=(0, 1))

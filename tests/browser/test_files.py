@@ -11,6 +11,8 @@ import pytest
 from pivrel.core.geometry.surface import Surface
 from pivrel.formats.bundle import Upload
 from pivrel.formats.reading import read_model
+from tests.shapes import cuboid
+from tests.web.test_imports import obj_of
 
 
 def names(server):
@@ -57,22 +59,20 @@ def test_handed_over_and_opened_again(browser, demo, server, tmp_path):
     assert copy["finishes"] == before["finishes"]
 
 
-def test_deleting_is_asked_about_first(browser, server, demo):
-    browser.open(f"/projects/{demo['radio']}")
-    browser.shown()
+def test_deleting_is_asked_about_first(browser, server):
     browser.open("/")
-    copies = [n for n in names(server) if n == "again"]
-    if not copies:
-        pytest.skip("the test before makes the project that is deleted here")
-    browser.until(lambda: browser.all("[aria-label='Delete again']"), "the card")
-    browser.driver.execute_script("document.querySelector(\"[aria-label='Delete again']\").click()")
+    path = f"/api/imports/{server.upload('/api/imports', {'spare.obj': obj_of(cuboid())})['id']}"
+    browser.until(lambda: server.ask("GET", path)["state"] != "working", "it is read")
+    server.ask("POST", f"{path}/project", {"unit": "mm", "up": "z"})
+    browser.until(lambda: browser.all("[aria-label='Delete spare']"), "the card")
+    browser.driver.execute_script("document.querySelector(\"[aria-label='Delete spare']\").click()")
     browser.shows("The project goes with its model, its schedule and its undo history")
     browser.click("Keep it")
-    assert "again" in names(server)
-    browser.driver.execute_script("document.querySelector(\"[aria-label='Delete again']\").click()")
+    assert "spare" in names(server)
+    browser.driver.execute_script("document.querySelector(\"[aria-label='Delete spare']\").click()")
     browser.click("Delete the project")
-    browser.until(lambda: "again" not in names(server), "gone")
-    browser.until(lambda: not browser.all("[aria-label='Delete again']"), "its card")
+    browser.until(lambda: "spare" not in names(server), "gone")
+    browser.until(lambda: not browser.all("[aria-label='Delete spare']"), "its card")
 
 
 def test_rows_are_moved_and_removed_and_come_back(browser, demo, server):

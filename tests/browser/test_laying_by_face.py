@@ -62,10 +62,10 @@ def test_boards_by_their_length_no_two_alike_and_the_same_after_a_restart(made, 
     browser.driver.find_element("xpath", "//label[normalize-space(.)='each']/input").click()
     waited(bench, before)
     surface, final = final_of(bench)
-    for board in range(12):
-        corners = surface.mesh.points[board * 8 : board * 8 + 8]
+    for number in range(12):
+        corners = surface.mesh.points[number * 8 : number * 8 + 8]
         long = np.linalg.svd(corners - corners.mean(axis=0))[2][0]
-        for face in range(board * 6, board * 6 + 6):
+        for face in range(number * 6, number * 6 + 6):
             normal = surface.normals[face] / np.linalg.norm(surface.normals[face])
             if abs(normal @ long) < 0.5:
                 assert off_deg(grain_on(surface, final, face, 0.0), long) < 0.5

@@ -214,7 +214,7 @@ def bumps(server, browser):
         ):
             body = {"name": f"White {key}, made up", "repeat_mm": [100, 100], "grain_deg": 0.0, "metallic": 0,
                     "use": "test", "normal_y": green, "images": blobs.put_images(db, images)}  # fmt: skip
-            projects.put_library(db, key, 91, LibraryBody(**body))
+            projects.put_library(db, key, 91, LibraryBody.model_validate(body))
         facts = facts_of("bumps.obj", parts=1, triangles=36)
         project = projects.create(db, "Bumps", blobs.put_mesh(db, mesh), facts)
     yield project, spots, columns

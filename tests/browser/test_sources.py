@@ -108,7 +108,7 @@ def test_a_textured_model_from_opening_to_hand_over(browser, server, tmp_path, m
     sent = images_of(source.read_bytes()) if source.suffix == ".glb" else [source.read_bytes()]
     assert images_of(out) == sent, "byte for byte what came in"
     (tmp_path / "out.glb").write_bytes(out)
-    theirs = trimesh.load(io.BytesIO(out), file_type="glb")
+    theirs = trimesh.load_scene(io.BytesIO(out), file_type="glb")
     (mesh,) = theirs.geometry.values()
     assert np.array_equal(
         np.asarray(mesh.visual.material.baseColorTexture.convert("RGB")), np.asarray(checked())

@@ -12,6 +12,7 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying.finish import Finish
 from pivrel.core.laying.sampling import Channel, blended
 from pivrel.core.picks import All
+from pivrel.core.projection import Triplanar
 from pivrel.materials.images import decode, encode
 from pivrel.recipe import read_recipe
 from pivrel.store import blobs, projects
@@ -165,9 +166,11 @@ def test_pixels_of_the_view_are_the_cores_own_blend(browser, server, body_projec
                       "datum": datum, **placed}],
     }  # fmt: skip
     (finish,) = read_recipe(json.dumps(recipe)).to_core()
-    assert isinstance(finish, Finish) and finish.pick == All()
+    assert isinstance(finish, Finish) and finish.pick == All() and finish.datum
+    assert isinstance(finish.projection, Triplanar)
     used = [(projection.get("materials") or {}).get(axis) or "soft" for axis in "xyz"]
-    channel = Channel(tuple(linear(decode(images[key])) for key in used), finish.sheets, (REPEAT,) * 3)
+    x, y, z = (linear(decode(images[key])) for key in used)
+    channel = Channel((x, y, z), finish.sheets, (REPEAT,) * 3)
     want = blended(finish.projection, finish.datum, channel, points, normals)
     got = picture[pixels[met, 1], pixels[met, 0]]
     difference = np.abs(got - stored(want))

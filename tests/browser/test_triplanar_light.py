@@ -64,7 +64,7 @@ def sides_project(server, browser):
         ):
             body = {"name": f"White {key}, made up", "repeat_mm": [100, 100], "grain_deg": 0.0, "metallic": 0,
                     "use": "test", "images": blobs.put_images(db, images)}  # fmt: skip
-            projects.put_library(db, key, 91, LibraryBody(**body))
+            projects.put_library(db, key, 91, LibraryBody.model_validate(body))
         facts = facts_of("sides.obj", parts=1, triangles=24)
         project = projects.create(db, "Sides", blobs.put_mesh(db, mesh), facts)
     yield project, places

@@ -34,7 +34,8 @@ def test_a_bored_hole_has_the_exact_axis_and_radius_and_is_true_to_scale(fixture
     assert np.linalg.norm(np.cross(found.datum.axes[2], cad.HOLE_AXIS)) < 1e-6
     finish = Finish("Bore", Material("brick", (5, 5), 0.0), pick, Cylindrical(), found.datum)
     settled = settle(fixture, finish)
-    assert settled.pieces[0].projection.radius_mm == pytest.approx(6, abs=1e-6)
+    bore = settled.pieces[0].projection
+    assert isinstance(bore, Cylindrical) and bore.radius_mm == pytest.approx(6, abs=1e-6)
     figures = measure(fixture, finish, faces, settled)
     assert figures.least_stretch > 1 / 1.001 and figures.greatest_stretch < 1.001
 

@@ -55,6 +55,7 @@ def test_shading_normals_turn_with_their_faces():
     unit = surface.normals / np.linalg.norm(surface.normals, axis=1, keepdims=True)
     mesh = replace(turned(mesh, range(6)), normals=np.repeat(-unit, 4, axis=0).astype(np.float32))
     after = mended(mesh, ["inverted"])
+    assert after.normals is not None
     np.testing.assert_allclose(after.normals, np.repeat(unit, 4, axis=0), atol=1e-6)
 
 

@@ -6,6 +6,7 @@ import igl
 import numpy as np
 import pytest
 import trimesh
+from shapely.geometry import Polygon
 
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.winding import winding_numbers
@@ -69,9 +70,7 @@ def parts_of_fifty():
             shape = trimesh.creation.icosphere(subdivisions=2, radius=300)
             shape.apply_scale((1, 0.7, 0.2))
         elif kind == 6:
-            shape = trimesh.creation.extrude_polygon(
-                trimesh.path.polygons.Polygon(L_PROFILE), rng.uniform(50, 500)
-            )
+            shape = trimesh.creation.extrude_polygon(Polygon(L_PROFILE), rng.uniform(50, 500))
         elif kind == 7:
             shape = trimesh.creation.box((400, 300, 200))
             shape.update_faces(shape.face_normals[:, 2] > -0.5)

@@ -140,9 +140,9 @@ def test_a_column_of_48_sides_is_true_all_round():
     side = np.arange(48, dtype=np.int32)
     finish = Finish("f", TILE, Faces(tuple(range(48))), Cylindrical(), UP)
     settled = settle(surface, finish)
-    assert settled.pieces[0].projection.radius_mm == pytest.approx(150 * math.cos(math.pi / 48)), (
-        "of the flat sides"
-    )
+    laid_by = settled.pieces[0].projection
+    assert isinstance(laid_by, Cylindrical | Spherical)
+    assert laid_by.radius_mm == pytest.approx(150 * math.cos(math.pi / 48)), "of the flat sides"
     found = stretches(surface, side, settled)
     assert max(np.abs(found.high - 1).max(), np.abs(found.low - 1).max()) < 0.003
     # The one seam is on the -x side, where 2 pi R is not a whole number of repeats.
@@ -204,7 +204,9 @@ def test_sphere_is_true_on_its_equator_and_its_radius_is_measured_from_the_centr
     surface = ball(4, 800.0)
     finish = Finish("f", TILE, All(), Spherical(), UP)
     settled = settle(surface, finish)
-    assert settled.pieces[0].projection.radius_mm == pytest.approx(800, rel=0.003)
+    laid_by = settled.pieces[0].projection
+    assert isinstance(laid_by, Cylindrical | Spherical)
+    assert laid_by.radius_mm == pytest.approx(800, rel=0.003)
     found = stretches(surface, np.arange(surface.mesh.face_count, dtype=np.int32), settled)
     latitude = np.arcsin(surface.centroids[:, 2] / np.linalg.norm(surface.centroids, axis=1))
     near = np.abs(latitude) < 0.1
@@ -227,6 +229,7 @@ def test_wrapped_box_runs_round_all_four_corners():
     assert starts == pytest.approx([0, 1000, 1600, 2600])
     assert [st_[f, :, 0].max() for f in sides] == pytest.approx([1000, 1600, 2600, 3200])
     measured = settle(surface, Finish("f", TILE, All(), Box("wrapped"), None)).pieces[0]
+    assert isinstance(measured.projection, Box) and measured.projection.size_mm
     assert measured.projection.size_mm[:2] == pytest.approx((1000, 600))
     assert measured.datum.origin_mm == pytest.approx((500, 300, 0))
     upright = Faces(tuple(sorted(sides)))

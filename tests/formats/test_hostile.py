@@ -1,7 +1,7 @@
 """300 broken copies of a good file of each format: read or refused in one sentence, never a crash or a hang.
 
-The libraries that read STEP and IFC do come down on some. They run in a process of their own, and whoever
-opened the file gets a sentence.
+The libraries that read STEP and IFC do come down on some. The application runs them in a process of their own, and
+whoever opened the file gets a sentence.
 """
 
 import subprocess
@@ -27,11 +27,8 @@ def test_three_hundred_broken_files(name, tmp_path, capsys):
     )
     rows = [line.split() for line in run.stdout.splitlines() if line[:1].isdigit()]
     assert len(rows) == COUNT
-    assert max(float(seconds) for _, _, seconds in rows) < 120, (
-        "none of them hangs, not even on a slow machine"
-    )
     outcomes = {how for _, how, _ in rows}
-    assert "refused" in outcomes and "raised" not in outcomes
+    assert "refused" in outcomes and not outcomes & {"raised", "hung"}
     down = [int(number) for number, how, _ in rows if how == "down"]
     assert not down or name in ("a.step", "a.ifc")
     # As a user meets it: one line, exit 2, and nothing left behind. What the CAD libraries make of a broken

@@ -134,9 +134,9 @@ def test_coordinates_out_of_reach(name, number):
         "a.stl": f"solid\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex {number} 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid\n",
         "a.gltf": json.dumps({**triangle(), "nodes": [{"mesh": 0, "translation": [float(number), 0, 0]}]}),
     }  # fmt: skip
-    unit = {} if name == "a.gltf" else {"unit": "mm", "up": "z"}
+    stated = () if name == "a.gltf" else ("mm", "z")
     with pytest.raises(FormatError, match=r"from the origin|finite"):
-        read_model(name, files[name].encode(), Upload({}), **unit)
+        read_model(name, files[name].encode(), Upload({}), *stated)
 
 
 @pytest.mark.parametrize("text", ["1+" * 100_000 + "1", "(" * 400 + "1", "-" * 150 + "1", "9" * 250])

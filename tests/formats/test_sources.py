@@ -140,7 +140,7 @@ def test_gltf_by_trimesh_is_handed_over_as_it_came(kind, suffix):
     np.testing.assert_allclose(uv_by_place(again.mesh), uv_by_place(imported.mesh), atol=1e-6)
     # Against trimesh's own reading of what Pivrel wrote, not only against Pivrel's.
     if suffix == ".glb":
-        theirs = trimesh.load(io.BytesIO(again_files[again_name]), file_type="glb")
+        theirs = trimesh.load_scene(io.BytesIO(again_files[again_name]), file_type="glb")
         names = {m.visual.material.name for m in theirs.geometry.values()}
         assert names == {"walnut", "glass", "leaf"}
         own = next(m for m in theirs.geometry.values() if m.visual.material.name == "walnut").visual.material

@@ -125,7 +125,7 @@ def test_a_library_of_an_earlier_version_learns_of_joints(tmp_path, filled):
         images = body["images"]
         for key in ("joints", "half_turns", "tags"):
             del body[key]
-        projects.put_library(db, "brick", 0, LibraryBody(**body))
+        projects.put_library(db, "brick", 0, LibraryBody.model_validate(body))
     assert list(fill_library(database)) == [f"material: {body['name']}, brought up to date"]
     with database.reading() as db:
         now = projects.library(db)["brick"].body

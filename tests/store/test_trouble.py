@@ -10,6 +10,7 @@ from contextlib import closing
 import pytest
 
 from pivrel.cli.main import main
+from pivrel.recipe.picks import FacesPick
 from pivrel.store import blobs, journal, projects
 from pivrel.store import database as database_module
 from pivrel.store.database import FILE, Database
@@ -90,12 +91,12 @@ def test_somebody_else_writing_is_told_after_a_while(folder, monkeypatch, client
 
 
 def test_a_read_only_folder_and_no_room_for_uploads(client, upload, monkeypatch):
-    from pivrel.jobs import process as job
+    from pivrel.jobs import leftovers
 
     def full(*_):
         raise OSError(errno.ENOSPC, "No space left on device", "/tmp/x")
 
-    monkeypatch.setattr(job.leftovers, "new_folder", full)
+    monkeypatch.setattr(leftovers, "new_folder", full)
     answer = upload("/api/imports", {"a.obj": b"v 0 0 0\n"})
     assert answer.status_code == 507 and "no room left on the disk of /tmp/x" in answer.json["error"]
     for number, word in ((errno.EROFS, "read-only"), (errno.EACCES, "cannot be written")):
@@ -140,8 +141,8 @@ def test_a_copy_is_made_before_the_format_changes(folder):
     with closing(sqlite3.connect(copy)) as db:
         assert db.execute("PRAGMA user_version").fetchone()[0] == 3
     with database.transaction() as db:
-        body = projects.contents(db, 1).finishes["F1"].body
-        assert isinstance(body.pick.faces, str)
+        read = projects.contents(db, 1).finishes["F1"].body
+        assert isinstance(read.pick, FacesPick) and isinstance(read.pick.faces, str)
         named = {row[0] for row in db.execute("SELECT sha256 FROM document_blob")}
         assert named == {"ab" * 32}
         assert journal.undo(db, 1, 1) == "lay x"

@@ -44,7 +44,7 @@ def main() -> None:
             "images": {},
             **said_of("brick"),
         }
-        projects.put_library(db, "brick", 0, LibraryBody(**body))
+        projects.put_library(db, "brick", 0, LibraryBody.model_validate(body))
     hand = Asking(create_app(database).test_client(), project)
     chance = np.random.default_rng(1)
     ids = np.flatnonzero(chance.random(faces) < 0.9999)

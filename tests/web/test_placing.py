@@ -3,13 +3,13 @@
 import numpy as np
 import pytest
 
-from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import lay, settle
 from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import All
 from pivrel.core.projection import Cylindrical
 from pivrel.core.sheet import Material
+from pivrel.recipe.datums import DatumModel
 from pivrel.store import blobs, projects
 from tests.conftest import Asking, facts_of
 from tests.edits import one_edit
@@ -63,7 +63,7 @@ def test_a_preview_is_the_laying_that_an_edit_would_keep(post):
     assert post.st("F1").tobytes() == preview.tobytes()
     mesh = column(24, 200, 900)
     finish = Finish("f", Material("brick", (900, 600)), All(), Cylindrical(210, whole_repeats=True),
-                    Datum(*(tuple(datum[k]) for k in ("origin_mm", "x_axis", "z_axis"))))  # fmt: skip
+                    DatumModel.model_validate(datum).to_core())  # fmt: skip
     surface = Surface(mesh)
     core = lay(surface, finish, np.arange(26, dtype=np.int32), settle(surface, finish), np.float32)
     assert core.tobytes() == preview.tobytes(), "the core's own, bit for bit"

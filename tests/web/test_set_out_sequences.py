@@ -143,7 +143,7 @@ class Work:
                 "images": {},
                 "joints": self.joints,
             }
-            projects.put_library(db, material, 0, LibraryBody(**body))
+            projects.put_library(db, material, 0, LibraryBody.model_validate(body))
             facts = facts_of("m.obj", parts=1, triangles=12)
             project = projects.create(db, name, blobs.put_mesh(db, self.mesh), facts)
         self.asking = Asking(create_app(database).test_client(), project)

@@ -12,6 +12,7 @@ from pivrel.core.geometry.mesh import merged
 from pivrel.formats.bundle import Upload
 from pivrel.formats.reading import read_model
 from pivrel.materials.images import decode
+from pivrel.project import laid as project_laid
 from pivrel.project.edits import base as edits_base
 from pivrel.store import projects
 from pivrel.store.documents import LibraryBody
@@ -123,7 +124,7 @@ def test_images_outlive_the_project_that_brought_them_where_others_use_them(clie
             "use": "x",
             "images": {"base_color": sha},
         }
-        projects.put_library(db, "own", 9, LibraryBody(**body))
+        projects.put_library(db, "own", 9, LibraryBody.model_validate(body))
     assert client.delete(f"/api/projects/{state['id']}").status_code == 204
     assert client.get(f"/api/images/{sha}").data == png(picture(0))
     other = state["model"]["sources"][0]["textures"]["normal"]["image"]
@@ -255,7 +256,7 @@ def test_one_datum_for_each_board(cube):
 def test_nothing_is_computed_while_the_write_lock_is_held(cube, database, monkeypatch):
     """A fit that takes its time, and another writer who does not wait for it."""
     fitting, written_meanwhile = threading.Event(), threading.Event()
-    own = edits_base.fit_of
+    own = project_laid.fit_of
 
     def slow(*given):
         fitting.set()
@@ -278,10 +279,14 @@ def test_nothing_is_computed_while_the_write_lock_is_held(cube, database, monkey
 
 
 def test_what_does_not_exist_is_not_answered_with_a_page(client):
-    for path in ("/api/nothing", "/api", "/api/projects/1/nothing"):
+    for path in ("/api/nothing", "/api", "/api/projects/1/nothing", "/assets/nothing.js"):
         answer = client.get(path)
         assert answer.status_code == 404 and answer.is_json, path
-    assert client.get("/projects/1").status_code in (200, 404)
+    assert client.get("/projects/1").status_code == 200, (
+        "a screen, which says itself that the project is not there"
+    )
+    nowhere = client.get("/nothing")
+    assert nowhere.status_code == 404 and nowhere.mimetype == "text/html"
 
 
 @pytest.mark.parametrize(

@@ -85,7 +85,8 @@ export function useSurfaces(project: Project, laid: Map<string, Finish>, look: L
     kept.current = after;
     return {
       groups: made.map((surface) => surface.material),
-      beyond: beyond[0] ?? null };
+      beyond: beyond[0] ?? null,
+    };
   }, [project, laid, live, draws, paint, square, channel, rival, compare?.finish, invalidate]);
 
   useEffect(() => {

@@ -1,20 +1,15 @@
 // @vitest-environment jsdom
 /**
  * What the controls of every projection offer, written down: the server's own tests send each of them and expect
- * that it is taken. `OFFERED=write npx vitest run offered` renews the list.
+ * that it is taken. `npx vitest run offered -u` renews the list.
  */
-
-import { writeFileSync } from "node:fs";
 
 import { cleanup, fireEvent, render, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
 
 import type { DatumDrawing, Material, Options, Projection } from "../api/wire.gen";
-import told from "./offered.fixture.json";
 import { ProjectionLines } from "./ProjectionLines";
 import { PROJECTIONS, projectionOf, type Kind } from "./registry";
-
-const FILE = new URL("./offered.fixture.json", import.meta.url).pathname;
 
 const oak: Material = {
   key: "oak",
@@ -47,16 +42,14 @@ async function offeredBy(projection: Projection): Promise<Options[]> {
   const onChange = (options: Options) => Promise.resolve(void offered.push(options));
   const measured = { projection } as DatumDrawing;
   const { container } = render(
-    <ProjectionLines
-      projection={projection}
-      measured={measured}
-      closings={[]}
-      materials={[oak]}
-      onChange={onChange}
-    />,
+    <ProjectionLines projection={projection} measured={measured} closings={[]} materials={[oak]} onChange={onChange} />,
   );
   const all = within(container);
-  for (const one of [...all.queryAllByRole("radio"), ...all.queryAllByRole("checkbox"), ...all.queryAllByRole("button")]) {
+  for (const one of [
+    ...all.queryAllByRole("radio"),
+    ...all.queryAllByRole("checkbox"),
+    ...all.queryAllByRole("button"),
+  ]) {
     fireEvent.click(one);
   }
   for (const select of all.queryAllByRole("combobox")) fireEvent.change(select, { target: { value: "oak" } });
@@ -81,8 +74,7 @@ describe("the controls of a projection", () => {
       offered.push({ projection, options: await offeredBy(projection) });
       cleanup();
     }
-    if (process.env.OFFERED === "write") writeFileSync(FILE, `${JSON.stringify(offered, null, 1)}\n`);
-    else expect(offered).toEqual(told);
+    await expect(`${JSON.stringify(offered, null, 2)}\n`).toMatchFileSnapshot("offered.fixture.json");
     for (const { projection, options } of offered) {
       expect(options.length, projection.kind).toBeGreaterThan(0);
       expect(options.every((one) => one.kind === projection.kind)).toBe(true);

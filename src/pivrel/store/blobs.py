@@ -9,7 +9,7 @@ import zipfile
 from collections.abc import Mapping
 from dataclasses import asdict
 from io import BytesIO
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -61,7 +61,10 @@ def get(db: Connection, sha256: str) -> bytes:
     return data
 
 
-def put_images(db: Connection, images: dict[str, Image]) -> dict[str, str]:
+AnyChannel = TypeVar("AnyChannel", bound=str)
+
+
+def put_images(db: Connection, images: Mapping[AnyChannel, Image]) -> dict[AnyChannel, str]:
     """Keeps a material's images; the hash of each by channel."""
     return {channel: put(db, image.data) for channel, image in images.items()}
 

@@ -46,6 +46,9 @@ MAX_UPLOAD = 1_000_000_000
 DEEPEST = 64
 """How far a request's JSON may be nested; a pick of picks of picks needs a handful."""
 
+SCREENS = ("/", "/projects/<int:id>", "/projects/<int:id>/materials", "/projects/<int:id>/hand-over")
+"""The addresses of the screens, as `frontend/src/App.tsx` routes them."""
+
 STATIC = Path(__file__).parent / "static"
 
 
@@ -164,15 +167,23 @@ def _is_built(path: str) -> bool:
 
 
 def _serve_page(app: Flask) -> None:
-    """The front end: built files as they are, and its page for every address of its own."""
+    """The front end: built files as they are, and its page for the addresses of its screens.
 
-    @app.get("/", defaults={"path": ""})
+    Its page says itself that there is nothing at any other address; the status says so too.
+    """
+
+    def screen(status: int = 200, **_: int) -> tuple[Response, int]:
+        return send_from_directory(STATIC, "index.html", max_age=0), status
+
+    for at, address in enumerate(SCREENS):
+        app.add_url_rule(address, f"screen{at}", screen)
+
     @app.get("/<path:path>")
-    def page(path: str) -> Response:
-        if path == "api" or path.startswith("api/"):
+    def file(path: str) -> Response | tuple[Response, int]:
+        if path.partition("/")[0] in ("api", "assets") and not _is_built(path):
             # A page in the place of an answer would be taken for one.
             raise NotFoundError(f"there is no address /{path[:200]}")
         if _is_built(path):
             # Vite names built files by their content, so they never change.
             return send_from_directory(STATIC, path, max_age=31536000 if path.startswith("assets/") else 0)
-        return send_from_directory(STATIC, "index.html", max_age=0)
+        return screen(404)

@@ -185,7 +185,7 @@ def _by_names(schema: dict[str, Json]) -> dict[str, Json]:
         return schema
     return {
         "type": "object",
-        "properties": {key: schema["additionalProperties"] for key in keys},
+        "properties": dict.fromkeys(keys, schema["additionalProperties"]),
         "additionalProperties": False,
     }
 

@@ -1,0 +1,36 @@
+"""What the controls of the front end offer, which the server must take.
+
+The list is written by the component tests, from the controls themselves: `frontend/src/projections/offered.test.tsx`.
+"""
+
+import json
+from pathlib import Path
+
+import pytest
+
+from pivrel.recipe.projections import PROJECTIONS
+
+FOLDER = Path(__file__).parents[2] / "frontend/src/projections"
+OFFERED = json.loads((FOLDER / "offered.fixture.json").read_text())
+EACH = [
+    pytest.param(row["projection"], options, id=f"{row['projection']['kind']}-{at}")
+    for row in OFFERED
+    for at, options in enumerate(row["options"])
+]
+
+
+@pytest.mark.parametrize(("projection", "options"), EACH)
+def test_each_offered_option_is_taken(cube, projection, options):
+    cube.edit(kind="lay", material="oak", pick={"all": True}, projection=projection)
+    state = cube.edit(kind="set_options", finishes=["F1"], options=options)
+    taken = state["finishes"][0]["projection"]
+    for name, value in options.items():
+        if name == "size_mm" and value is not None:
+            value = [900 if side == "450*2" else side for side in value]
+        elif value in ("1.2m", "90", "1"):
+            value = {"1.2m": 1200, "90": 90, "1": 1}[value]
+        assert taken[name] == value, name
+
+
+def test_every_projection_offers_something():
+    assert {row["projection"]["kind"] for row in OFFERED} == set(PROJECTIONS)
