@@ -7,7 +7,7 @@ import numpy as np
 
 from pivrel.core.sheet import Placement
 
-FIXTURE = Path(__file__).parents[1] / "frontend" / "src" / "view" / "placement.fixture.json"
+FIXTURE = Path(__file__).parents[1] / "frontend" / "src" / "model" / "placement.fixture.json"
 
 CASES = [
     (0.0, (0.0, 0.0), (1.0, 1.0)),

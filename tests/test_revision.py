@@ -21,7 +21,7 @@ from pivrel.project.revision import listed, read_list, revised
 from pivrel.recipe import FinishModel, changed, pick_model
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
-from pivrel.store.documents import Contents, Document
+from pivrel.store.documents import Contents, Document, MaterialBody
 from tests.shapes import cuboid
 
 
@@ -151,7 +151,9 @@ def test_a_part_that_grew_keeps_the_faces_that_are_plain_and_asks_for_the_rest()
     end = np.flatnonzero(normals[:, 0] > 0.9)
     assert (matched.face == np.arange(6)).all()
     assert matched.doubtful.sum() == 1 and matched.doubtful[end].all()
-    found = revised(Contents({"F1": finish(picks.Faces(tuple(range(6))))}), old, new)
+    brick = MaterialBody(name="brick", repeat_mm=(900, 600), grain_deg=0, metallic=0, images={})
+    rows = {"F1": finish(picks.Faces(tuple(range(6))))}
+    found = revised(Contents(rows, {"brick": Document("brick", 0, brick)}), old, new)
     doubtful = [i for i in found.items if i.what == "doubtful"]
     assert [(i.was, i.finish, i.faces.tolist()) for i in doubtful] == [("F1", None, end.tolist())]
     laid = LaidProject("mesh", new, found.contents, Computing())

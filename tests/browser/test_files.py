@@ -60,10 +60,10 @@ def test_handed_over_and_opened_again(browser, demo, server, tmp_path):
 
 
 def test_deleting_is_asked_about_first(browser, server):
-    browser.open("/")
     path = f"/api/imports/{server.upload('/api/imports', {'spare.obj': obj_of(cuboid())})['id']}"
     browser.until(lambda: server.ask("GET", path)["state"] != "working", "it is read")
     server.ask("POST", f"{path}/project", {"unit": "mm", "up": "z"})
+    browser.open("/")
     browser.until(lambda: browser.all("[aria-label='Delete spare']"), "the card")
     browser.driver.execute_script("document.querySelector(\"[aria-label='Delete spare']\").click()")
     browser.shows("The project goes with its model, its schedule and its undo history")

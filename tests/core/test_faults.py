@@ -6,7 +6,7 @@ import numpy as np
 import trimesh
 
 from pivrel.core.geometry.components import find_components
-from pivrel.core.geometry.faults import find_faults, kept, mended
+from pivrel.core.geometry.faults import find_faults, mended, submesh
 from pivrel.core.geometry.mesh import merged
 from pivrel.core.geometry.surface import Surface
 from pivrel.formats.bundle import Upload
@@ -86,6 +86,6 @@ def test_nothing_is_left_of_a_model_of_faults_alone():
 
 def test_kept_faces_keep_what_belongs_to_them():
     mesh = merged([cuboid(), replace(cuboid(), part_names=("B",))])
-    only = kept(mesh, np.arange(12) >= 8)
+    only = submesh(mesh, np.arange(12) >= 8)
     assert only.part_names == ("B",) and only.face_count == 4
     np.testing.assert_array_equal(Surface(only).centroids, Surface(mesh).centroids[8:])

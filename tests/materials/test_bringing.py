@@ -12,7 +12,7 @@ from scipy.ndimage import rotate
 from pivrel.materials.bringing import bring, calibrated, proportions
 from pivrel.materials.channels import recognise, shared_name, sort_files
 from pivrel.materials.images import ImageError, checked_image, decode, encode, for_view, green_turned
-from pivrel.materials.library import KEYS, RECIPES
+from pivrel.materials.library import KEYS, PROCEDURAL
 from pivrel.materials.reading import WRAPS_BELOW, grey_of, read_grain, read_wrap
 from pivrel.materials.seamless import made_seamless
 
@@ -115,7 +115,7 @@ def test_the_green_of_a_normal_map_is_turned_over(built_in):
     assert np.array_equal(decode(back), decode(normal))
 
 
-@pytest.mark.parametrize("key", [k for k, r in RECIPES.items() if r.has_grain])
+@pytest.mark.parametrize("key", [k for k, r in PROCEDURAL.items() if r.has_grain])
 @pytest.mark.parametrize("turn", [0, 17, 45, 90, 133])
 def test_grain_is_found_at_any_turn_of_the_image(built_in, key, turn):
     material = built_in[key]

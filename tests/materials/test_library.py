@@ -5,10 +5,10 @@ import pytest
 
 from pivrel.materials.checker import checker_for, square_for
 from pivrel.materials.images import ImageError, checked_image, decode, encode, packed_surface
-from pivrel.materials.library import KEYS, RECIPES
+from pivrel.materials.library import KEYS, PROCEDURAL
 
 
-@pytest.mark.parametrize("key", RECIPES)
+@pytest.mark.parametrize("key", PROCEDURAL)
 def test_channels_sizes_and_proportions(built_in, key):
     material = built_in[key]
     assert set(material.images) == {"base_color", "normal", "roughness"}
@@ -18,7 +18,7 @@ def test_channels_sizes_and_proportions(built_in, key):
         assert width / height == pytest.approx(material.repeat_mm[0] / material.repeat_mm[1], rel=1e-3)
 
 
-@pytest.mark.parametrize("key", RECIPES)
+@pytest.mark.parametrize("key", PROCEDURAL)
 def test_seamless_to_the_pixel(built_in, key):
     """The step across each border is no larger than steps within the image are."""
     for image in built_in[key].images.values():
@@ -30,7 +30,7 @@ def test_seamless_to_the_pixel(built_in, key):
             assert across.mean() <= np.percentile(lines, 99.9) * 1.5 + 2 / 255
 
 
-@pytest.mark.parametrize("key", RECIPES)
+@pytest.mark.parametrize("key", PROCEDURAL)
 def test_normals_are_unit_and_look_outward(built_in, key):
     normal = decode(built_in[key].images["normal"]) * 2 - 1
     assert np.abs(np.linalg.norm(normal, axis=2) - 1).max() < 0.02

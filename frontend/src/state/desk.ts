@@ -1,9 +1,9 @@
 /** What lies on the desk: the rows chosen, the material to be laid next, the task of the next click, open panels. */
 
 import { create } from "zustand";
+import { createJSONStorage, persist } from "zustand/middleware";
 
 import type { OnFace, Pick, TapeRead, Trial } from "../api/wire.gen";
-import { remembered, rememberIn } from "./remembered";
 
 /** What the next click on the model is for, where it is not for picking. */
 export type ClickTask =
@@ -51,10 +51,15 @@ export const DESK_START: DeskState = {
   placingShown: false,
 };
 
-const KEY = "pivrel.desk";
-const REMEMBERED = ["material"] as const;
+/** What stays from page to page in this window. */
+const chosen = ({ material }: DeskState) => ({ material });
 
-export const deskStart = (): DeskState => ({ ...DESK_START, ...remembered<DeskState>(KEY, REMEMBERED) });
+export const useDesk = create<DeskState>()(
+  persist(() => DESK_START, {
+    name: "pivrel.desk",
+    storage: createJSONStorage(() => sessionStorage),
+    partialize: chosen,
+  }),
+);
 
-export const useDesk = create<DeskState>(deskStart);
-rememberIn(useDesk, KEY, REMEMBERED);
+export const deskStart = (): DeskState => ({ ...DESK_START, ...chosen(useDesk.getState()) });

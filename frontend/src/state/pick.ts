@@ -1,9 +1,9 @@
 /** The pick in hand, how the next one is made, and what is out of sight. */
 
 import { create } from "zustand";
+import { createJSONStorage, persist } from "zustand/middleware";
 
 import type { Level, Picked, Pick as PickRule } from "../api/wire.gen";
-import { remembered, rememberIn } from "./remembered";
 
 export interface PickInHand {
   rule: PickRule;
@@ -74,13 +74,24 @@ export const PICK_START: PickState = {
 };
 
 /** What stays in hand from page to page in this window; every one of them is shown where it acts. */
-const REMEMBERED = ["tool", "how", "level", "outlined", "through", "whole"] as const;
-const KEY = "pivrel.pick";
+const chosen = ({ tool, how, level, outlined, through, whole }: PickState) => ({
+  tool,
+  how,
+  level,
+  outlined,
+  through,
+  whole,
+});
 
-export const pickStart = (): PickState => ({ ...PICK_START, ...remembered<PickState>(KEY, REMEMBERED) });
+export const usePick = create<PickState>()(
+  persist(() => PICK_START, {
+    name: "pivrel.pick",
+    storage: createJSONStorage(() => sessionStorage),
+    partialize: chosen,
+  }),
+);
 
-export const usePick = create<PickState>(pickStart);
-rememberIn(usePick, KEY, REMEMBERED);
+export const pickStart = (): PickState => ({ ...PICK_START, ...chosen(usePick.getState()) });
 
 function bits(base64: string): Uint8Array {
   return Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));

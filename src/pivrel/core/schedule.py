@@ -227,16 +227,20 @@ class Schedule:
             return dict(zip(self.keys, covering.areas_m2[1:], strict=True)), covering.areas_m2[0]
         singles = [self.keys[row] for row in covering.layers.singles]
         out = {key: float(self._shown_by_face(key).sum()) / 1e6 for key in singles}
-        by_row = _areas_by_row(covering.layers.base, self._left_by_face, len(self.keys))
+        by_row = _areas_by_row(covering.layers.base, self._left_by_face(), len(self.keys))
         for row, key in enumerate(self.keys):
             out.setdefault(key, by_row[row + 1])
         return out, by_row[0]
 
-    @cached_property
     def _left_by_face(self) -> Floats:
         """(F,) mm² of each face beside the single sheets that lie on it."""
         singles = [self.keys[row] for row in self.covering().layers.singles]
-        return left_areas(self.surface, ((self.drawn(key), self._shown_by_face(key)) for key in singles))
+
+        def make() -> Floats:
+            return left_areas(self.surface, ((self.drawn(key), self._shown_by_face(key)) for key in singles))
+
+        content = content_key("left", [self._measured_key("shown", key) for key in singles])
+        return self.cache.get("shown", content, make, lambda left: left.nbytes, f"left {self.mesh}")
 
     def _shown_by_face(self, key: str) -> Floats:
         """(K,) mm² of each face that a finish is laid on which show it."""
@@ -251,7 +255,7 @@ class Schedule:
         covering = self.covering()
         if not covering.layers.singles:
             return as_faces(covering.face_finish == BARE)
-        partly = self._left_by_face > WHOLLY * self.surface.face_areas
+        partly = self._left_by_face() > WHOLLY * self.surface.face_areas
         return as_faces((covering.layers.base == BARE) & (partly | (covering.face_finish == BARE)))
 
 

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from pivrel.materials import masonry, sheets, wood
 from pivrel.materials.checker import checker
 from pivrel.materials.images import Image, encode
-from pivrel.materials.recipe import Recipe
+from pivrel.materials.procedural import Procedural
 
-RECIPES: dict[str, Recipe] = {
+PROCEDURAL: dict[str, Procedural] = {
     r.key: r
     for key in ("brick", "oak", "walnut", "tile", "terrazzo", "concrete", "zinc", "twill")
-    for r in (*masonry.RECIPES, *wood.RECIPES, *sheets.RECIPES)
+    for r in (*masonry.PROCEDURAL, *wood.PROCEDURAL, *sheets.PROCEDURAL)
     if r.key == key
 }
 
@@ -36,19 +36,21 @@ class BuiltIn:
 
 
 def make(key: str) -> BuiltIn:
-    """Makes one material of the library; "checker" beside the keys of RECIPES."""
+    """Makes one material of the library; "checker" beside the keys of PROCEDURAL."""
     if key == "checker":
         images = {"base_color": checker(CHECKER_REPEAT_MM, (10, 10))}
         return BuiltIn("checker", "Checker, 100 mm", "check", CHECKER_REPEAT_MM, None, 0.0, images)
-    recipe = RECIPES[key]
-    maps = recipe.make()
+    procedural = PROCEDURAL[key]
+    maps = procedural.make()
     images = {
         "base_color": encode(maps.color),
         "normal": encode(maps.canvas.normal(maps.relief_mm)),
         "roughness": encode(maps.roughness),
     }
-    grain = recipe.grain_deg if recipe.has_grain else None
-    return BuiltIn(recipe.key, recipe.name, recipe.use, maps.canvas.repeat_mm, grain, maps.metallic, images)
+    grain = procedural.grain_deg if procedural.has_grain else None
+    return BuiltIn(
+        procedural.key, procedural.name, procedural.use, maps.canvas.repeat_mm, grain, maps.metallic, images
+    )
 
 
-KEYS = (*RECIPES, "checker")
+KEYS = (*PROCEDURAL, "checker")

@@ -6,7 +6,7 @@ import numpy as np
 
 from pivrel.core.sheet import Joints
 from pivrel.materials.fields import Canvas, blend, per_item, ramp, rgb, rounded_rectangle, smoothstep
-from pivrel.materials.recipe import Maps, Recipe
+from pivrel.materials.procedural import Maps, Procedural
 
 BRICK_MM, JOINT_MM = (215.0, 65.0), 10.0
 """Stretcher face of the metric brick of BS 4729 / BS EN 771-1 and its joint (from memory)."""
@@ -123,8 +123,8 @@ def concrete() -> Maps:
     return Maps(canvas, color, relief, rough)
 
 
-RECIPES = (
-    Recipe(
+PROCEDURAL = (
+    Procedural(
         "brick",
         "Red stock brick, stretcher bond",
         0.0,
@@ -132,7 +132,7 @@ RECIPES = (
         "wall",
         joints=Joints((225.0, 75.0), JOINT_MM, bond=0.5),
     ),
-    Recipe(
+    Procedural(
         "tile",
         "Square glazed tile",
         0.0,
@@ -143,7 +143,7 @@ RECIPES = (
         half_turns=True,
         mirrors=True,
     ),
-    Recipe(
+    Procedural(
         "terrazzo",
         "Terrazzo, warm white",
         0.0,
@@ -153,7 +153,7 @@ RECIPES = (
         half_turns=True,
         mirrors=True,
     ),
-    Recipe(
+    Procedural(
         "concrete",
         "Board-marked concrete",
         0.0,

@@ -6,7 +6,7 @@ import numpy as np
 
 from pivrel.core.sheet import Joints
 from pivrel.materials.fields import Canvas, blend, per_item, ramp, rgb, smoothstep
-from pivrel.materials.recipe import Maps, Recipe
+from pivrel.materials.procedural import Maps, Procedural
 
 
 def zinc() -> Maps:
@@ -58,8 +58,10 @@ def twill() -> Maps:
     return Maps(canvas, color, relief + 0.012 * fuzz, rough)
 
 
-RECIPES = (
-    Recipe("zinc", "Standing-seam zinc", 90.0, zinc, "roof", joints=Joints((430.0, None)), half_turns=True),
+PROCEDURAL = (
+    Procedural(
+        "zinc", "Standing-seam zinc", 90.0, zinc, "roof", joints=Joints((430.0, None)), half_turns=True
+    ),
     # The grain that shows is the twill's own line, which rises at 45 degrees.
-    Recipe("twill", "Twill cloth", 45.0, twill, "cloth", half_turns=True),
+    Procedural("twill", "Twill cloth", 45.0, twill, "cloth", half_turns=True),
 )

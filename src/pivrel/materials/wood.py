@@ -7,7 +7,7 @@ import numpy as np
 from pivrel.core.arrays import Floats
 from pivrel.core.sheet import Joints
 from pivrel.materials.fields import Canvas, blend, per_item, ramp, rgb, smoothstep
-from pivrel.materials.recipe import Maps, Recipe
+from pivrel.materials.procedural import Maps, Procedural
 
 
 def _shifted(field: Floats, ids: np.ndarray, seed: int) -> Floats:
@@ -84,9 +84,9 @@ def walnut() -> Maps:
     return Maps(canvas, color, relief, rough)
 
 
-RECIPES = (
-    Recipe(
+PROCEDURAL = (
+    Procedural(
         "oak", "Oak boards", 0.0, oak, "wood", joints=Joints((None, 150.0)), half_turns=True, mirrors=True
     ),
-    Recipe("walnut", "Walnut veneer, book-matched", 90.0, walnut, "wood", half_turns=True, mirrors=True),
+    Procedural("walnut", "Walnut veneer, book-matched", 90.0, walnut, "wood", half_turns=True, mirrors=True),
 )

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
-from functools import cached_property
+from dataclasses import dataclass, field
 
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
@@ -52,21 +51,23 @@ class LaidProject:
     surface: Surface
     contents: Contents
     computing: Computing
+    schedule: Schedule = field(init=False)
+    """The finishes, laid."""
+
+    def __post_init__(self) -> None:
+        # Not a cached_property: Python 3.11 makes those of all instances under one lock, and this waits for its turn.
+        finishes = {key: self._core_finish(document) for key, document in self.contents.finishes.items()}
+        schedule = Schedule(self.surface, self.mesh, finishes, self.computing)
+        object.__setattr__(self, "schedule", schedule)
 
     def with_contents(self, contents: Contents) -> LaidProject:
         """The same model with other documents."""
         return LaidProject(self.mesh, self.surface, contents, self.computing)
 
-    @cached_property
+    @property
     def keys(self) -> list[str]:
         """The finishes' codes in the order of the schedule."""
-        return list(self.contents.finishes)
-
-    @cached_property
-    def schedule(self) -> Schedule:
-        """The finishes, laid."""
-        finishes = {key: self._core_finish(document) for key, document in self.contents.finishes.items()}
-        return Schedule(self.surface, self.mesh, finishes, self.computing)
+        return self.schedule.keys
 
     def _core_finish(self, document: Document[FinishModel]) -> Finish:
         """A finish as the core knows it; the same one as long as it and its materials stay as they are."""

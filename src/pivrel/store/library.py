@@ -8,7 +8,7 @@ from dataclasses import asdict
 from typing import Any, cast
 
 from pivrel.materials.channels import Channel
-from pivrel.materials.library import KEYS, RECIPES, make
+from pivrel.materials.library import KEYS, PROCEDURAL, make
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody
@@ -16,16 +16,16 @@ from pivrel.store.documents import LibraryBody
 
 def said_of(key: str) -> dict[str, Any]:
     """What a built-in material says of itself beside its images and their size."""
-    recipe = RECIPES.get(key)
-    joints = recipe.joints if recipe else None
+    procedural = PROCEDURAL.get(key)
+    joints = procedural.joints if procedural else None
     return {
-        "grain_deg": recipe.grain_deg if recipe and recipe.has_grain else None,
+        "grain_deg": procedural.grain_deg if procedural and procedural.has_grain else None,
         # As JSON has it, to be compared with what is stored.
         "joints": json.loads(json.dumps(asdict(joints))) if joints else None,
-        "half_turns": bool(recipe and recipe.half_turns),
-        "mirrors": bool(recipe and recipe.mirrors),
+        "half_turns": bool(procedural and procedural.half_turns),
+        "mirrors": bool(procedural and procedural.mirrors),
         "normal_y": "+",
-        "tags": [recipe.use] if recipe else ["check"],
+        "tags": [procedural.use] if procedural else ["check"],
         "own": False,
     }
 

@@ -35,7 +35,7 @@ class EdgePairs:
     opening: Floats
     length_mm: Floats
 
-    def kept(self, keep: Mask) -> EdgePairs:
+    def only(self, keep: Mask) -> EdgePairs:
         """Only these of them."""
         return EdgePairs(
             self.near[keep], self.far[keep], self.opposed[keep], self.opening[keep], self.length_mm[keep]

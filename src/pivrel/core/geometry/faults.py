@@ -143,7 +143,7 @@ def mended(mesh: Mesh, keys: Collection[Key]) -> Mesh:
         gone |= _degenerate(surface)
     if "duplicate" in keys:
         gone |= _duplicate(surface)
-    return mesh if not gone.any() or gone.all() else kept(mesh, ~gone)
+    return mesh if not gone.any() or gone.all() else submesh(mesh, ~gone)
 
 
 def _turned(mesh: Mesh, faces: Mask) -> Mesh:
@@ -160,7 +160,7 @@ def _turned(mesh: Mesh, faces: Mask) -> Mesh:
     return replace(mesh, corners=mesh.corners[order], normals=normals, uv_sets=uv_sets)
 
 
-def kept(mesh: Mesh, faces: Mask) -> Mesh:
+def submesh(mesh: Mesh, faces: Mask) -> Mesh:
     """The mesh with these faces alone; parts without faces go."""
     corners = np.repeat(faces, np.diff(mesh.face_start))
     parts, face_part = np.unique(mesh.face_part[faces], return_inverse=True)

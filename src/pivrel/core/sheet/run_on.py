@@ -243,14 +243,14 @@ def run_on(surface: Surface, faces: Ints, q: Floats) -> RunOn:
     row[faces] = np.arange(len(faces), dtype=np.int32)
     edge_pairs = surface.edge_pairs
     if len(faces) < surface.mesh.face_count:
-        edge_pairs = edge_pairs.kept((row[face[edge_pairs.near]] >= 0) & (row[face[edge_pairs.far]] >= 0))
+        edge_pairs = edge_pairs.only((row[face[edge_pairs.near]] >= 0) & (row[face[edge_pairs.far]] >= 0))
     one, other = _ends(q, edge_pairs.near, edge_pairs.far, edge_pairs.opposed, topology.next_corner)
     fa, fb = row[face[edge_pairs.near]], row[face[edge_pairs.far]]
     island = islands(one, other, fa, fb, surface.patches()[faces])
     count = int(island.max()) + 1 if len(island) else 0
     handed = _handed(q, surface.mesh.face_start, faces)
     between = (island[fa] != island[fb]) & (edge_pairs.length_mm > 1e-6)
-    fa, fb, edge_pairs = fa[between], fb[between], edge_pairs.kept(between)
+    fa, fb, edge_pairs = fa[between], fb[between], edge_pairs.only(between)
     mirror = (handed[fa] == handed[fb]) != edge_pairs.opposed
     shows = exposure(topology, surface.normals, edge_pairs)
     links = find_links(island[fa], island[fb], edge_pairs, one[between], other[between], mirror, shows)

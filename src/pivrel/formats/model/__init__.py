@@ -1,1 +1,1 @@
-""""""
+"""Formats of models: one module a format."""

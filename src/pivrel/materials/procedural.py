@@ -25,7 +25,7 @@ class Maps:
 
 
 @dataclass(frozen=True)
-class Recipe:
+class Procedural:
     """A built-in material: how to name it, which way its grain runs, how to make it.
 
     joints, half_turns, mirrors: as `core.sheet.Material` has them.
