@@ -9,8 +9,7 @@ from pivrel.core.geometry.mesh import merged
 from tests.browser.redraws import taken, unwatch, watch
 from tests.shapes import cuboid
 
-ROWS = 40
-STEPS = 12
+ROWS = 80
 
 
 @pytest.fixture
@@ -30,7 +29,7 @@ def blocks(count):
 
 
 def test_dragging_a_datum_and_typing_a_turn_do_not_draw_the_schedule(made, browser, counted):
-    bench = made(blocks(ROWS), "Forty blocks")
+    bench = made(blocks(ROWS), "Eighty blocks")
     for k in range(ROWS):
         bench.lay("box", "tile", {"parts": [f"Block {k:03}"]})
     bench.open("F20")

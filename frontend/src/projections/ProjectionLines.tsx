@@ -1,14 +1,16 @@
-import type { Options, Projection } from "../api/wire.gen";
+import type { Finish, Options } from "../api/wire.gen";
+import { useUnderHand } from "../state/hand";
 import type { Kind, LinesProps } from "./panel";
 import { panelOf } from "./registry";
 
 interface Props extends Omit<LinesProps<Kind>, "set" | "projection"> {
-  projection: Projection;
+  finish: Finish;
   onChange: (options: Options) => Promise<unknown>;
 }
 
 /** The options of the projection in hand. */
-export function ProjectionLines({ projection, onChange, ...rest }: Props) {
+export function ProjectionLines({ finish, onChange, ...rest }: Props) {
+  const { projection } = useUnderHand([finish], "projection")[0]!;
   const { Lines } = panelOf(projection.kind);
   return <Lines {...rest} projection={projection} set={(options) => onChange({ kind: projection.kind, ...options })} />;
 }

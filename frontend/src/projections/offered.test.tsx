@@ -8,6 +8,7 @@ import { cleanup, fireEvent, render, waitFor, within } from "@testing-library/re
 import { afterEach, describe, expect, it } from "vitest";
 
 import type { DatumDrawing, Material, Options, Projection } from "../api/wire.gen";
+import { plainFinish } from "../model/plainFinish";
 import { ProjectionLines } from "./ProjectionLines";
 import { PROJECTIONS, projectionOf, type Kind } from "./registry";
 
@@ -42,7 +43,13 @@ async function offeredBy(projection: Projection): Promise<Options[]> {
   const onChange = (options: Options) => Promise.resolve(void offered.push(options));
   const measured = { projection } as DatumDrawing;
   const { container } = render(
-    <ProjectionLines projection={projection} measured={measured} closings={[]} materials={[oak]} onChange={onChange} />,
+    <ProjectionLines
+      finish={{ ...plainFinish("oak"), projection }}
+      measured={measured}
+      closings={[]}
+      materials={[oak]}
+      onChange={onChange}
+    />,
   );
   const all = within(container);
   for (const one of [

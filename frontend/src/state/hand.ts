@@ -1,6 +1,7 @@
 /** What is under the hand at this moment; it changes many times a second, and few look at it. */
 
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 
 import type { Datum, Finish, Pair, Projection } from "../api/wire.gen";
 
@@ -33,6 +34,20 @@ export const useHand = create<HandState>(() => HAND_START);
 /** What is under the hand of one finish; null for every other. */
 export const liveOf = (key: string | undefined) => (state: HandState) =>
   state.live?.finish === key ? state.live : null;
+
+/**
+ * Finishes with what of these fields is under the hand just now. Who shows one field is not drawn anew while another moves.
+ */
+export function useUnderHand(finishes: Finish[], ...fields: (keyof Live & keyof Finish)[]): Finish[] {
+  const key = finishes[0]?.key;
+  const live = useHand(
+    useShallow(({ live }): Live | null => {
+      if (live?.finish !== key || !live || fields.every((field) => live[field] === undefined)) return null;
+      return { finish: live.finish, ...Object.fromEntries(fields.map((field) => [field, live[field]])) };
+    }),
+  );
+  return live ? finishes.map((finish) => withLive(finish, live)) : finishes;
+}
 
 /** The finish as it is under the hand. */
 export function withLive(finish: Finish, live: Live | null): Finish {

@@ -1,5 +1,6 @@
 import { useRoundness } from "../../../api/project";
 import type { Aim, Finish, ModelAxis, Project } from "../../../api/wire.gen";
+import { useUnderHand } from "../../../state/hand";
 import { Button } from "../../../ui/Button";
 import { Choice } from "../../../ui/Choice";
 import { Menu, type MenuItem } from "../../../ui/Menu";
@@ -20,7 +21,6 @@ interface Props extends Changing {
 
 /** Where the projection measures from, what it is fitted to, and where its seam falls. */
 export function DatumLines({ project, finish, change, now }: Props) {
-  const datumShown = useLook((s) => s.datumShown);
   const { datum } = finish;
   const { round } = panelOf(finish.projection.kind);
   const task = (what: "fit-face" | "seam") => put({ task: { finish: finish.key, what } });
@@ -46,33 +46,7 @@ export function DatumLines({ project, finish, change, now }: Props) {
       </Line>
       {datum ? (
         <>
-          <Line label="Origin">
-            {([0, 1, 2] as const).map((axis) => (
-              <NumberField
-                key={axis}
-                hideLabel
-                label={`Origin ${"xyz"[axis]}`}
-                value={mm(datum.origin_mm[axis])}
-                className="flex-1"
-                onCommit={(text) => {
-                  const origin: [string | number, string | number, string | number] = [...datum.origin_mm];
-                  origin[axis] = text;
-                  return change({ kind: "set_datum", datum: { ...datum, origin_mm: origin } });
-                }}
-              />
-            ))}
-          </Line>
-          <Line label={round ? "Axis along" : "Looks along"}>
-            <span className="figure flex-1" data-testid="looks-along">
-              ({datum.z_axis.map((v) => plain(v, 3)).join(", ")})
-            </span>
-            <Check
-              label="drawn"
-              checked={datumShown}
-              onChange={(on) => put({ datumShown: on })}
-              hint="Draw the datum on the model (D)"
-            />
-          </Line>
+          <DatumFigures finish={finish} round={round} change={change} />
           <Line label="Turn about">
             {(["x", "y", "z"] as const).map((axis) => (
               <label key={axis} className="flex flex-1 items-center gap-1">
@@ -118,6 +92,48 @@ export function DatumLines({ project, finish, change, now }: Props) {
         </Line>
       )}
       {round && finish.datum_for === "pick" && <Roundness project={project} finish={finish} />}
+    </>
+  );
+}
+
+/** Where the datum lies, now, while it is dragged too. */
+function DatumFigures({
+  finish: stored,
+  round,
+  change,
+}: { finish: Finish; round: boolean } & Pick<Changing, "change">) {
+  const datumShown = useLook((s) => s.datumShown);
+  const { datum } = useUnderHand([stored], "datum")[0]!;
+  if (!datum) return null;
+  return (
+    <>
+      <Line label="Origin">
+        {([0, 1, 2] as const).map((axis) => (
+          <NumberField
+            key={axis}
+            hideLabel
+            label={`Origin ${"xyz"[axis]}`}
+            value={mm(datum.origin_mm[axis])}
+            className="flex-1"
+            onCommit={(text) => {
+              const origin: [string | number, string | number, string | number] = [...datum.origin_mm];
+              origin[axis] = text;
+              return change({ kind: "set_datum", datum: { ...datum, origin_mm: origin } });
+            }}
+          />
+        ))}
+      </Line>
+      <Line label={round ? "Axis along" : "Looks along"}>
+        <span className="figure flex-1" data-testid="looks-along">
+          ({datum.z_axis.map((v) => plain(v, 3)).join(", ")})
+        </span>
+        <Check
+          label="drawn"
+          checked={datumShown}
+          onChange={(on) => put({ datumShown: on })}
+          hint="Draw the datum on the model (D)"
+        />
+      </Line>
     </>
   );
 }

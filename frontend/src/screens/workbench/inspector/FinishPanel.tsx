@@ -3,7 +3,6 @@ import type { Finish, Options, Project } from "../../../api/wire.gen";
 import { ProjectionLines } from "../../../projections/ProjectionLines";
 import { panelOf, PROJECTION_CHOICES, projectionOf } from "../../../projections/registry";
 import { put } from "../../../state";
-import { liveOf, useHand, withLive } from "../../../state/hand";
 import { useLook } from "../../../state/look";
 import { Button } from "../../../ui/Button";
 import { Line } from "../../../ui/lines";
@@ -27,13 +26,10 @@ interface Props {
 }
 
 /** The finish in hand, or several that are changed alike; figures that differ show as “various”. */
-export function FinishPanel({ project, finishes: stored }: Props) {
-  const live = useHand(liveOf(stored[0]?.key));
-  // What is under the hand shows its numbers here at once.
-  const finishes = stored.map((finish) => withLive(finish, live));
+export function FinishPanel({ project, finishes }: Props) {
   const changing = useChanging(
     project.id,
-    stored.map((f) => f.key),
+    finishes.map((f) => f.key),
   );
   const turn = useTurn(project);
   const only = finishes.length === 1 ? finishes[0]! : null;
@@ -106,7 +102,7 @@ function MaterialSection({ project, finishes, change, now }: Props & Changing) {
       )}
       {kinds.size === 1 && (
         <ProjectionLines
-          projection={first.projection}
+          finish={first}
           measured={drawing}
           closings={only ? (figures?.[only.key]?.closings ?? []) : []}
           materials={materials}

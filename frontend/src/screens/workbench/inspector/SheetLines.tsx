@@ -2,6 +2,7 @@ import { FlipHorizontal2, FlipVertical2, RotateCcw, RotateCw } from "lucide-reac
 import { useState } from "react";
 
 import type { Finish } from "../../../api/wire.gen";
+import { useUnderHand } from "../../../state/hand";
 import { Button } from "../../../ui/Button";
 import { Both, Check, Line, Rule } from "../../../ui/lines";
 import { NumberField } from "../../../ui/NumberField";
@@ -14,8 +15,9 @@ interface Props extends Changing {
 }
 
 /** How the sheet is turned, flipped, sized and shifted. */
-export function SheetLines({ finishes, change, now, turn }: Props) {
+export function SheetLines({ finishes: stored, change, now, turn }: Props) {
   const [linked, setLinked] = useState(true);
+  const finishes = useUnderHand(stored, "turn_deg", "offset_mm", "scale");
   const shared = (show: (finish: Finish) => string) => sharedBy(finishes, show);
   return (
     <>
