@@ -42,7 +42,7 @@ def run(data: Path, host: str, port: int, token: str | None = None) -> None:
     for line in _recovered(database):
         print(line, flush=True)
     server = _bound(create_app(database, Door.at(host, token)), host, port)
-    _stop_on_terminate()
+    _stop_when_told()
     if not is_loopback(host):
         print(
             "warning: other machines can reach Pivrel at this address. Whoever knows the address with its token can "
@@ -134,8 +134,10 @@ def _address(server: Any, host: str) -> str:
     return f"http://[{host}]:{port}" if ":" in host else f"http://{host}:{port}"
 
 
-def _stop_on_terminate() -> None:
+def _stop_when_told() -> None:
     def stop(*_: object) -> NoReturn:
         raise SystemExit(0)
 
     signal.signal(signal.SIGTERM, stop)
+    # A shell starts what runs in its background deaf to this one.
+    signal.signal(signal.SIGINT, stop)
