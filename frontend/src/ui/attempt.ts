@@ -6,6 +6,7 @@ import { useNotices } from "./notices";
 export const sentenceOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
 
 /** Tells as a notice what goes wrong with something that has no field of its own to show it at. */
-export function attempt<T>(doing: Promise<T>, then?: (done: T) => void) {
-  doing.then(then).catch((error: unknown) => useNotices.getState().tell(sentenceOf(error)));
+export function attempt<T>(doing: Promise<T> | (() => Promise<T>), then?: (done: T) => void) {
+  const begun = typeof doing === "function" ? doing() : doing;
+  begun.then(then).catch((error: unknown) => useNotices.getState().tell(sentenceOf(error)));
 }

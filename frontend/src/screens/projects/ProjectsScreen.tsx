@@ -8,10 +8,9 @@ import type { ProjectCard } from "../../api/wire.gen";
 import { Wordmark } from "../shell/Wordmark";
 import { Button } from "../../ui/Button";
 import { Confirm } from "../../ui/Confirm";
-import { useNotices } from "../../ui/notices";
 import { counted } from "../../ui/numbers";
 import { OpenDialog } from "./OpenDialog";
-import { sentenceOf } from "../../ui/attempt";
+import { attempt } from "../../ui/attempt";
 
 /** Start from the demo, open a file, or go on with a project. */
 export function ProjectsScreen() {
@@ -85,14 +84,11 @@ export function ProjectsScreen() {
 
 function Card({ project }: { project: ProjectCard }) {
   const queries = useQueryClient();
-  const tell = useNotices((s) => s.tell);
-  const remove = async () => {
-    try {
+  const remove = () => {
+    attempt(async () => {
       await sendJson("DELETE", `/projects/${project.id}`);
       await queries.invalidateQueries({ queryKey: ["projects"] });
-    } catch (error) {
-      tell(sentenceOf(error));
-    }
+    });
   };
   const worked = new Date(project.used_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
   const model = `${counted(project.parts, "part")} · ${counted(project.triangles, "triangle")}`;
@@ -119,7 +115,7 @@ function Card({ project }: { project: ProjectCard }) {
         title={`Delete “${project.name}”?`}
         text={`${project.file}, ${finishes}, last worked on ${worked}. The project goes with its model, its schedule and its undo history. Files that you handed over stay.`}
         action="Delete the project"
-        onConfirm={() => void remove()}
+        onConfirm={remove}
       >
         <button
           type="button"

@@ -14,7 +14,7 @@ export function InSight({ project }: { project: Project }) {
       <Button
         look="quiet"
         disabled={!picked}
-        onClick={() => void sight("hide")}
+        onClick={() => sight("hide")}
         shortcut="H"
         title="Puts the pick out of sight"
       >
@@ -23,7 +23,7 @@ export function InSight({ project }: { project: Project }) {
       <Button
         look="quiet"
         disabled={!picked}
-        onClick={() => void sight("isolate")}
+        onClick={() => sight("isolate")}
         shortcut="J"
         title="Shows the pick alone"
       >
@@ -32,7 +32,7 @@ export function InSight({ project }: { project: Project }) {
       {hidden > 0 && (
         <Button
           look="wrong"
-          onClick={() => void sight("show all")}
+          onClick={() => sight("show all")}
           shortcut="⇧H"
           title="What is hidden is still covered and handed over"
         >

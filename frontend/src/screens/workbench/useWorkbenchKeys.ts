@@ -13,7 +13,7 @@ export function useWorkbenchKeys(project: Project) {
   useCommandKeys(WORKBENCH, {
     project,
     pick: (how) => void ask({ how }),
-    sight: (what) => void sight(what),
+    sight: (what) => sight(what),
     turn,
   });
 }

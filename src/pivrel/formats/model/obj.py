@@ -11,7 +11,7 @@ from pivrel.core.arrays import Floats32, Ints
 from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial, checked
 from pivrel.formats.bundle import Bundle, FormatError
 from pivrel.formats.model.mtl import MtlReader
-from pivrel.formats.model.obj_lines import BAD_INDEX, BAD_NUMBER, count_lines, read_lines
+from pivrel.formats.model.obj_lines import BAD_INDEX, BAD_NUMBER, count_lines, read_lines, room_for
 from pivrel.formats.model_format import FoundModel, GivenFile
 from pivrel.formats.source_images import SourceImages
 from pivrel.formats.units import Convention, from_model
@@ -25,32 +25,28 @@ def read_obj(data: bytes, bundle: Bundle) -> tuple[Mesh, SourceImages]:
     reader = MtlReader(bundle)
     # A backslash joins two lines; blanks in its place keep every line number right.
     raw = np.frombuffer(data.replace(b"\\\r\n", b"   ").replace(b"\\\n", b"  "), np.uint8)
-    v, vn, f, c, k, vt = count_lines(raw)
+    counts = count_lines(raw)
+    v, vn, f, *_ = counts
     if f == 0:
         what = "is empty" if not data.strip() else "has no faces"
         raise FormatError(f"the file {what}; an OBJ model needs lines that begin with 'f'")
-    points, normals = np.empty((v, 3)), np.empty((vn, 3))
-    face_start, names = np.empty(f + 1, np.int32), np.empty((k, 3), np.int64)
-    corners, corner_normals = np.empty(c, np.int32), np.empty(c, np.int32)
-    uv = np.empty((c, 2))
-    error, line, what_at = read_lines(
-        raw, points, normals, face_start, corners, corner_normals, names, np.empty((vt, 2)), uv
-    )
+    lines = room_for(*counts)
+    error, line, what_at = read_lines(raw, lines)
     if error:
         raise FormatError(_line_error(error, line, what_at, v, vn))
 
-    named = _named_runs(data, names, f)
+    named = _named_runs(data, lines.names, f)
     sources = _sources(named.material_names, reader, named.libraries)
     mesh = Mesh(
-        points=points,
-        corners=corners,
-        face_start=face_start,
+        points=lines.points,
+        corners=lines.corners,
+        face_start=lines.face_start,
         face_part=named.face_part,
         part_names=named.part_names,
-        normals=_unit(normals, corner_normals),
+        normals=_unit(lines.normals, lines.corner_normals),
         face_source=named.face_material,
         sources=sources,
-        uv_sets=(uv,) if np.isfinite(uv).any() else (),
+        uv_sets=(lines.corner_uv,) if np.isfinite(lines.corner_uv).any() else (),
     )
     try:
         return checked(mesh), reader.images

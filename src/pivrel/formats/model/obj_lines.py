@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 from numba import njit
 
@@ -9,9 +11,6 @@ from pivrel.core.arrays import Floats, Ints
 from pivrel.formats.model.text_numbers import MINUS, NINE, SPACE, ZERO, Bytes, blank, line_end, number, skip
 
 BAD_NUMBER, BAD_INDEX, FEW_CORNERS = 1, 2, 3
-
-NO_INDEX = 1 << 50
-"""No index of any line: whole numbers are read up to 2**40."""
 
 V, N, T, F, SLASH = 118, 110, 116, 102, 47
 
@@ -77,110 +76,107 @@ def count_lines(data: Bytes) -> tuple[int, int, int, int, int, int]:
     return counts[0], counts[1], counts[2], counts[3], counts[4], counts[5]
 
 
-@njit(cache=True)
-def _read_numbers(data: Bytes, at: int, end: int, out: Floats) -> int:
-    """Fills out (N,) with the numbers of a line, those that cannot be read not finite; where reading stopped."""
-    for axis in range(len(out)):
+class Lines(NamedTuple):
+    """What the lines of a file with V points, N normals, T coordinates, F faces, C corners and K names hold."""
+
+    points: Floats
+    """(V, 3)"""
+    normals: Floats
+    """(N, 3)"""
+    coordinates: Floats
+    """(T, 2), NaN where a line cannot be read."""
+    face_start: Ints
+    """(F + 1,) the first corner of each face, and the count of corners."""
+    corners: Ints
+    """(C,) the point of each corner."""
+    corner_normals: Ints
+    """(C,) the normal of each corner, -1 where it names none."""
+    corner_uv: Floats
+    """(C, 2) the coordinates of each corner, NaN where it names none or one that is not there."""
+    names: Ints
+    """(K, 3) byte range of each naming line and the count of faces before it."""
+
+
+def room_for(points: int, normals: int, faces: int, corners: int, names: int, coordinates: int) -> Lines:
+    """Empty arrays for what `count_lines` has counted, in its order."""
+    return Lines(
+        points=np.empty((points, 3)),
+        normals=np.empty((normals, 3)),
+        coordinates=np.empty((coordinates, 2)),
+        face_start=np.zeros(faces + 1, np.int32),
+        corners=np.empty(corners, np.int32),
+        corner_normals=np.empty(corners, np.int32),
+        corner_uv=np.empty((corners, 2)),
+        names=np.empty((names, 3), np.int64),
+    )
+
+
+@njit(cache=True, inline="always")
+def _read_numbers(data: Bytes, at: int, end: int, out: Floats, row: int) -> bool:
+    """Fills a row of out (R, N) with the numbers of a line; whether all of them could be read."""
+    for axis in range(out.shape[1]):
         at = skip(data, at, end)
-        out[axis], at = number(data, at, end)
-    return at
+        value, at = number(data, at, end)
+        if not np.isfinite(value):
+            return False
+        out[row, axis] = value
+    return True
 
 
 @njit(cache=True)
-def _read_corner(
-    data: Bytes, at: int, end: int, counts: Ints, limits: Ints, coordinates: Floats, uv: Floats
-) -> tuple[int, int, int, int]:
-    """A corner of a face: where it ends, its point, its normal (-1 for none), and an index that is wrong, or NO_INDEX.
-
-    counts: how many points, coordinates and normals have been read; limits: how many points and normals there are.
-    """
-    index, at = _integer(data, at, end)
-    point = index - 1 if index > 0 else counts[0] + index
-    uv[0] = uv[1] = np.nan
-    if index == 0 or point < 0 or point >= limits[0]:
-        return at, point, -1, index
-    normal = -1
-    if at < end and data[at] == SLASH:
-        index, at = _integer(data, at + 1, end)
-        row = index - 1 if index > 0 else counts[1] + index
-        if index != 0 and 0 <= row < counts[1]:
-            uv[0], uv[1] = coordinates[row, 0], coordinates[row, 1]
-        if at < end and data[at] == SLASH:
-            index, at = _integer(data, at + 1, end)
-            normal = index - 1 if index > 0 else counts[2] + index
-            if index == 0 or normal < 0 or normal >= limits[1]:
-                return at, point, normal, index
-    return at, point, normal, NO_INDEX
+def _from_zero(index: int, read: int) -> int:
+    """The row that an index of the file names: from 1 on, or back from the last that was read; -1 for 0."""
+    return index - 1 if index > 0 else read + index if index < 0 else -1
 
 
 @njit(cache=True)
-def _read_face(
-    data: Bytes, at: int, end: int, counts: Ints, limits: Ints, c: int, corners: Ints, corner_normals: Ints,
-    coordinates: Floats, corner_uv: Floats,
-) -> tuple[int, int, int]:  # fmt: skip
-    """Fills in the corners of a face from row c on; (error, what, the row after them)."""
-    first = c
-    while True:
-        at = skip(data, at, end)
-        if at >= end:
-            break
-        at, point, normal, wrong = _read_corner(data, at, end, counts, limits, coordinates, corner_uv[c])
-        if wrong != NO_INDEX:
-            return BAD_INDEX, wrong, c
-        corners[c], corner_normals[c] = point, normal
-        if at < end and not blank(data[at]):
-            return BAD_NUMBER, 0, c
-        c += 1
-    return (FEW_CORNERS, c - first, c) if c - first < 3 else (0, 0, c)
-
-
-@njit(cache=True)
-def read_lines(
-    data: Bytes,
-    points: Floats,
-    normals: Floats,
-    face_start: Ints,
-    corners: Ints,
-    corner_normals: Ints,
-    names: Ints,
-    coordinates: Floats,
-    corner_uv: Floats,
-) -> tuple[int, int, int]:
-    """Fills the arrays, sized by `count_lines`; returns (error, line, what) with error 0 if none.
-
-    names: (K, 3) byte range of each naming line and the count of faces before it.
-    corner_normals: -1 where a corner names none. coordinates: (VT, 2) scratch for the file's list;
-    corner_uv: (C, 2) those of each corner, NaN where it names none or one that is not there.
-    """
-    counts, limits = np.zeros(3, np.int64), np.array([len(points), len(normals)])
-    at, line, f, c, k = 0, 0, 0, 0, 0
-    face_start[0] = 0
+def read_lines(data: Bytes, into: Lines) -> tuple[int, int, int]:
+    """Fills the arrays, sized by `count_lines`; returns (error, line, what) with error 0 if none."""
+    points, normals, coordinates, face_start, corners, corner_normals, corner_uv, names = into
+    v = vn = vt = f = c = k = 0
+    at, line = 0, 0
     while at < len(data):
         line += 1
         end = line_end(data, at)
         at = skip(data, at, end)
         kind = _kind(data, at, end)
-        if kind == 1 or kind == 2:
-            which = 0 if kind == 1 else 2
-            row = points[counts[0]] if kind == 1 else normals[counts[2]]
-            _read_numbers(data, at + kind, end, row)
-            for axis in range(3):
-                if not np.isfinite(row[axis]):
-                    return BAD_NUMBER, line, axis
-            counts[which] += 1
+        if kind == 1:
+            if not _read_numbers(data, at + 1, end, points, v):
+                return BAD_NUMBER, line, 0
+            v += 1
+        elif kind == 2:
+            if not _read_numbers(data, at + 2, end, normals, vn):
+                return BAD_NUMBER, line, 0
+            vn += 1
         elif kind == 5:
-            row = coordinates[counts[1]]
-            _read_numbers(data, at + 2, end, row)
             # One number is allowed; nothing is lost by one that cannot be read.
-            row[0] = row[0] if np.isfinite(row[0]) else np.nan
-            row[1] = row[1] if np.isfinite(row[1]) else 0.0
-            counts[1] += 1
+            coordinates[vt] = np.nan, 0.0
+            _read_numbers(data, at + 2, end, coordinates, vt)
+            vt += 1
         elif kind == 3:
-            error, what, c = _read_face(
-                data, at + 1, end, counts, limits, c, corners, corner_normals, coordinates, corner_uv
-            )
-            if error:
-                return error, line, what
+            first, at = c, skip(data, at + 1, end)
+            while at < end:
+                index, at = _integer(data, at, end)
+                corners[c] = _from_zero(index, v)
+                if not 0 <= corners[c] < len(points):
+                    return BAD_INDEX, line, index
+                corner_normals[c] = -1
+                corner_uv[c, 0] = corner_uv[c, 1] = np.nan
+                if at < end and data[at] == SLASH:
+                    index, at = _integer(data, at + 1, end)
+                    row = _from_zero(index, vt)
+                    if 0 <= row < vt:
+                        corner_uv[c, 0], corner_uv[c, 1] = coordinates[row, 0], coordinates[row, 1]
+                    if at < end and data[at] == SLASH:
+                        index, at = _integer(data, at + 1, end)
+                        corner_normals[c] = _from_zero(index, vn)
+                        if not 0 <= corner_normals[c] < len(normals):
+                            return BAD_INDEX, line, index
+                if at < end and not blank(data[at]):
+                    return BAD_NUMBER, line, 0
+                c, at = c + 1, skip(data, at, end)
+            if c - first < 3:
+                return FEW_CORNERS, line, c - first
             f += 1
             face_start[f] = c
         elif kind == 4:

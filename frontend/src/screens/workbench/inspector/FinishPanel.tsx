@@ -114,7 +114,7 @@ function MaterialSection({ project, finishes, change, now }: Props & Changing) {
         <Line label="">
           <Button
             disabled={only.faces === 0}
-            onClick={() => void start(only, only.material)}
+            onClick={() => start(only, only.material)}
             title="Lays these faces by every projection and shows them side by side"
           >
             Try all projections

@@ -6,21 +6,19 @@ import { useTrials } from "../trials/useTrials";
 import { Button } from "../../../ui/Button";
 import { Picker } from "../../../ui/Picker";
 import { Swatch } from "../../../ui/Swatch";
-import { useNotices } from "../../../ui/notices";
 import { area, mm, plain } from "../../../ui/numbers";
 import { lookingFrom, useEye } from "../../../model/eye";
 import { PROJECTION_CHOICES, projectionOf, type Kind } from "../../../projections/registry";
 import { useDesk } from "../../../state/desk";
 import { put } from "../../../state";
 import { NOTHING, usePick } from "../../../state/pick";
-import { sentenceOf } from "../../../ui/attempt";
+import { attempt } from "../../../ui/attempt";
 
 /** A material on the pick: two choices and a button. */
 export function LayPanel({ project }: { project: Project }) {
   const { data: library = [] } = useLibrary();
   const { edit } = useEdits(project.id);
   const { start } = useTrials(project);
-  const tell = useNotices((s) => s.tell);
   const pick = usePick((s) => s.pick);
   const held = useDesk((s) => s.material);
   const [kind, setKind] = useState<Kind>("box");
@@ -32,8 +30,8 @@ export function LayPanel({ project }: { project: Project }) {
 
   const shown = material ? (pick.areaM2 * 1e6) / (material.repeat_mm[0] * material.repeat_mm[1]) : 0;
 
-  const lay = async () => {
-    try {
+  const lay = () => {
+    attempt(async () => {
       const eye = useEye.getState();
       // The seam of a round projection falls on the side that is not seen from here.
       const aim = eye.camera ? { towards: lookingFrom(eye).towards } : {};
@@ -41,9 +39,7 @@ export function LayPanel({ project }: { project: Project }) {
       const added = after.finishes.at(-1);
       // The pick is put down, so that its hatching does not hide what was just laid.
       if (added) put({ rows: [added.key], pick: NOTHING });
-    } catch (error) {
-      tell(sentenceOf(error));
-    }
+    });
   };
 
   return (
@@ -80,14 +76,14 @@ export function LayPanel({ project }: { project: Project }) {
         <Picker label="Projection" value={kind} onChange={setKind} options={PROJECTION_CHOICES} />
       </div>
       <div className="flex gap-1.5">
-        <Button look="main" className="h-9 flex-1" disabled={pick.faces === 0} onClick={() => void lay()}>
+        <Button look="main" className="h-9 flex-1" disabled={pick.faces === 0} onClick={lay}>
           {pick.faces === 0 ? "Pick faces to lay it on" : `Lay on the pick (${area(pick.areaM2)})`}
         </Button>
         <Button
           className="h-9"
           disabled={pick.faces === 0}
           title="Lays the pick by every projection and shows them side by side"
-          onClick={() => void start(null, key)}
+          onClick={() => start(null, key)}
         >
           Try all
         </Button>

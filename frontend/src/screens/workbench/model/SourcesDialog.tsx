@@ -5,13 +5,12 @@ import { getJson, imageUrl } from "../../../api/client";
 import { useEdits } from "../../../api/project";
 import type { Project, SourceMaterial, SourceUse } from "../../../api/wire.gen";
 import { Button } from "../../../ui/Button";
-import { useNotices } from "../../../ui/notices";
 import { area, counted, mm, percent } from "../../../ui/numbers";
 import { usePicking } from "../usePicking";
 import { exactly } from "../../../ui/globs";
 import { useDesk } from "../../../state/desk";
 import { put } from "../../../state";
-import { sentenceOf } from "../../../ui/attempt";
+import { attempt } from "../../../ui/attempt";
 
 /** The materials that the model brought: to look at, to pick by, and to take as materials of the project. */
 export function SourcesDialog({ project }: { project: Project }) {
@@ -71,18 +70,15 @@ interface RowProps {
 function Row({ project, source, number, use, onDone }: RowProps) {
   const ask = usePicking(project.id);
   const { edit } = useEdits(project.id);
-  const tell = useNotices((s) => s.tell);
   const images = Object.keys(source.textures).map((channel) => CHANNEL_WORDS[channel] ?? channel);
-  const take = async () => {
-    try {
+  const take = () => {
+    attempt(async () => {
       const before = new Set(Object.keys(project.materials));
       const after = await edit({ kind: "take_source", source: number });
       const added = Object.keys(after.materials).find((key) => !before.has(key));
       if (added) put({ material: added });
       onDone();
-    } catch (error) {
-      tell(sentenceOf(error));
-    }
+    });
   };
   return (
     <li className="grid grid-cols-[3rem_1fr_auto] items-center gap-3 py-2" data-testid="source">
@@ -115,7 +111,7 @@ function Row({ project, source, number, use, onDone }: RowProps) {
         <Button
           look="main"
           title="Makes a material of the project of it; its size is estimated from the model’s coordinates"
-          onClick={() => void take()}
+          onClick={take}
         >
           Take as a material
         </Button>

@@ -5,13 +5,12 @@ import { getJson } from "../../../api/client";
 import { useEdits } from "../../../api/project";
 import type { Project, RevisionItem } from "../../../api/wire.gen";
 import { Button } from "../../../ui/Button";
-import { useNotices } from "../../../ui/notices";
 import { area, counted, percent } from "../../../ui/numbers";
 import { held } from "../../../model/geometry";
 import { usePicking } from "../usePicking";
 import { put } from "../../../state";
 import { usePick } from "../../../state/pick";
-import { sentenceOf } from "../../../ui/attempt";
+import { attempt } from "../../../ui/attempt";
 
 const FATES: { what: RevisionItem["what"]; title: string; text: string }[] = [
   {
@@ -95,17 +94,14 @@ function Row({ project, item, number }: { project: Project; item: RevisionItem; 
   const ask = usePicking(project.id);
   const { edit, run } = useEdits(project.id);
   const pick = usePick((s) => s.pick);
-  const tell = useNotices((s) => s.tell);
-  const layOnPick = async () => {
-    try {
+  const layOnPick = () => {
+    attempt(async () => {
       const ids = Array.from({ length: project.model.faces }, (_, face) => face).filter((face) =>
         held(pick.mask, face),
       );
       await edit({ kind: "accept", finish: item.was!, faces: ids });
       await edit({ kind: "answer", item: number });
-    } catch (error) {
-      tell(sentenceOf(error));
-    }
+    });
   };
   const faces = () => getJson<{ faces: number[] }>(`/projects/${project.id}/revision/${number}`);
   const named = (key: string | null) => {
@@ -145,11 +141,7 @@ function Row({ project, item, number }: { project: Project; item: RevisionItem; 
             </Button>
           )}
           {item.what === "gone" && pick.faces > 0 && pick.rule && (
-            <Button
-              look="main"
-              title="Adds the faces picked now to what the finish is laid on"
-              onClick={() => void layOnPick()}
-            >
+            <Button look="main" title="Adds the faces picked now to what the finish is laid on" onClick={layOnPick}>
               Lay {named(item.was)} on the pick
             </Button>
           )}

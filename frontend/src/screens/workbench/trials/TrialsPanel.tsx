@@ -51,7 +51,7 @@ export function TrialsPanel({ project }: { project: Project }) {
                 trial={trial}
                 picture={trials.pictures[at]}
                 best={at === 0 && trials.advice === null}
-                onTake={() => void take(trial)}
+                onTake={() => take(trial)}
               />
             ))}
           </ol>

@@ -4,24 +4,22 @@ import { askBytes } from "../../../api/client";
 import { readPacket } from "../../../api/packet";
 import { useEdits } from "../../../api/project";
 import type { Finish, Project, Trial, TrialsHeader } from "../../../api/wire.gen";
-import { useNotices } from "../../../ui/notices";
 import { lookingFrom, useEye } from "../../../model/eye";
 import { current, put } from "../../../state";
 import { NOTHING } from "../../../state/pick";
-import { sentenceOf } from "../../../ui/attempt";
+import { attempt } from "../../../ui/attempt";
 
 /** Lays the pick, or a finish, by every projection; and takes one of them. */
 export function useTrials(project: Project) {
   const { edit } = useEdits(project.id);
-  const tell = useNotices((s) => s.tell);
 
   const start = useCallback(
-    async (finish: Finish | null, material: string) => {
+    (finish: Finish | null, material: string) => {
       const { pick } = current();
       const eye = useEye.getState();
       const aim = eye.camera ? { towards: lookingFrom(eye).towards } : {};
       const asked = finish ? { finish: finish.key, aim } : { pick: pick.rule, material, aim };
-      try {
+      attempt(async () => {
         const packet = readPacket<TrialsHeader>(await askBytes(`/projects/${project.id}/trials`, asked));
         put({
           trials: {
@@ -35,19 +33,17 @@ export function useTrials(project: Project) {
             pick: finish ? null : pick.rule,
           },
         });
-      } catch (error) {
-        tell(sentenceOf(error));
-      }
+      });
     },
-    [project.id, tell],
+    [project.id],
   );
 
   const take = useCallback(
-    async (trial: Trial) => {
+    (trial: Trial) => {
       const { trials } = current();
       if (!trials) return;
       const { projection, datum } = trial;
-      try {
+      attempt(async () => {
         if (trials.finish) {
           await edit({ kind: "set_projection", finishes: [trials.finish], projection, datum });
         } else {
@@ -55,11 +51,9 @@ export function useTrials(project: Project) {
           put({ rows: [after.finishes.at(-1)!.key], pick: NOTHING });
         }
         put({ trials: null });
-      } catch (error) {
-        tell(sentenceOf(error));
-      }
+      });
     },
-    [edit, tell],
+    [edit],
   );
 
   return { start, take };
