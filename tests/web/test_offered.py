@@ -20,7 +20,7 @@ EACH = [
 
 
 @pytest.mark.parametrize(("projection", "options"), EACH)
-def test_each_offered_option_is_taken(cube, projection, options):
+def test_each_offered_option_is_taken(projection, options, cube):
     cube.edit(kind="lay", material="oak", pick={"all": True}, projection=projection)
     state = cube.edit(kind="set_options", finishes=["F1"], options=options)
     taken = state["finishes"][0]["projection"]
