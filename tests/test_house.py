@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import ast
 import re
+import subprocess
+import sys
 from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
@@ -202,3 +204,16 @@ def test_no_component_is_longer_than_200_lines():
         ):
             length = match.group(0).count("\n") + 1
             assert length <= 200, f"{path.name}: {match.group(1)} has {length} lines"
+
+
+def test_the_process_of_a_reader_does_not_load_what_lays():
+    """Every opened file waits for that process to start."""
+    said = subprocess.run(
+        [sys.executable, "-c", "import sys, pivrel.jobs.read_model; print(*sys.modules)"],
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    loaded = set(said.stdout.split())
+    assert "pivrel.formats.reading" in loaded
+    assert not loaded & {"pivrel.core.laying", "pivrel.recipe", "pivrel.store.documents", "flask"}

@@ -28,7 +28,7 @@ from pivrel.formats.model.gltf_data import split_glb
 from pivrel.formats.reading import read_model
 from pivrel.formats.units import Convention
 from pivrel.materials.images import Image
-from pivrel.store import blobs
+from pivrel.store import meshes
 from tests.formats.cad import step_bytes
 from tests.laying import handed_over, laid_model
 
@@ -318,11 +318,11 @@ def test_missing_and_unreadable_images_are_said_and_the_model_comes_in(broken):
 
 def test_sources_survive_the_store():
     imported = opened(*written("glb"))
-    back = blobs.read_mesh(blobs.mesh_data(imported.mesh))
+    back = meshes.read_mesh(meshes.mesh_data(imported.mesh))
     assert back.sources == imported.mesh.sources
     np.testing.assert_array_equal(back.uv_sets[0], imported.mesh.uv_sets[0])
     plain = SourceMaterial("old", (0.1, 0.2, 0.3, 1.0))
-    assert blobs._source(["old", [0.1, 0.2, 0.3, 1.0]]) == plain, "as an earlier version kept it"
+    assert meshes._source(["old", [0.1, 0.2, 0.3, 1.0]]) == plain, "as an earlier version kept it"
 
 
 def test_the_size_of_an_image_is_estimated_from_its_uvs():

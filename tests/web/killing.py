@@ -16,6 +16,7 @@ from typing import Any
 
 from pivrel.store.database import Database
 from pivrel.web.app import create_app
+from tests.formats.test_sources import picture, png
 
 OBJ = b"o Part\nv 0 0 0\nv %d 0 0\nv 1 2 0\nv 0 1 1\nf 1 2 3\nf 1 2 4\n"
 
@@ -70,8 +71,6 @@ class Busy:
                 self.say(done="edit", revision=done["revision"], turn=done["finishes"][0]["turn_deg"])
 
     def material(self) -> None:
-        from tests.formats.test_sources import picture, png
-
         self.say(doing="material")
         made = self.upload(
             "/api/library", f"m{self.random.randrange(10**6)}.png", png(picture(self.random.randrange(99)))

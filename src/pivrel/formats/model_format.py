@@ -5,13 +5,16 @@ from __future__ import annotations
 import importlib
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.formats.bundle import Bundle
-from pivrel.formats.laid import LaidModel
 from pivrel.formats.source_images import SourceImages
 from pivrel.formats.units import Convention
+
+if TYPE_CHECKING:
+    # Left out at run time: the process of a reader need not load what lays.
+    from pivrel.formats.laid import LaidModel
 
 Tell = Callable[[str, float], None]
 """Is told what is being done, and how much of it is done (0 to 1)."""
@@ -42,7 +45,7 @@ class FoundModel:
 
 
 Reader = Callable[[GivenFile], FoundModel]
-Writer = Callable[[LaidModel, str, Convention], dict[str, bytes]]
+Writer: TypeAlias = "Callable[[LaidModel, str, Convention], dict[str, bytes]]"
 """The files of a hand-over by name, the model's own first: of a laid model, under a stem, in a unit and axes."""
 
 

@@ -17,7 +17,7 @@ from pivrel.formats.imported import Imported
 from pivrel.jobs import memory
 from pivrel.jobs.process import Job
 from pivrel.materials.images import Image
-from pivrel.store.blobs import read_mesh
+from pivrel.store.meshes import read_mesh
 
 LONGEST_S = 60 * float(os.environ.get("PIVREL_IMPORT_MINUTES", "20"))
 """What takes longer is broken, or made to take for ever."""

@@ -16,7 +16,7 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.formats.bundle import Folder
 from pivrel.formats.reading import read_model
 from pivrel.jobs.line import Line
-from pivrel.store.blobs import mesh_data
+from pivrel.store.meshes import mesh_data
 
 
 def work(folder: Path, request: dict[str, Any], line: Line) -> None:

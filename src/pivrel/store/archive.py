@@ -23,6 +23,7 @@ from pivrel.recipe import first_error
 from pivrel.store import blobs, journal, projects, uses
 from pivrel.store.connection import Connection
 from pivrel.store.documents import Body, Document, ModelBody, ModelFacts, body_of
+from pivrel.store.meshes import read_mesh
 from pivrel.store.times import now
 
 SUFFIX = ".pivrel"
@@ -186,7 +187,7 @@ def unpack(data: bytes) -> Unpacked:
         models = _models_of(stated, rows)
         _check_blobs(stated, rows, models, held)
         for sha256 in {model.mesh for model in models}:
-            within_reach(checked(blobs.read_mesh(held[sha256])))
+            within_reach(checked(read_mesh(held[sha256])))
         return Unpacked(stated, held)
     except ValidationError as error:
         raise ArchiveError(f"project.json is not right at {first_error(error)}") from None

@@ -20,6 +20,7 @@ from pivrel.recipe import changed
 from pivrel.store import blobs
 from pivrel.store.connection import Connection
 from pivrel.store.documents import ModelFacts, SourceImageFile
+from pivrel.store.meshes import mesh_data
 from pivrel.web.wire.imports import ModelReading, Opening
 
 KEPT_S = 12 * 3600
@@ -67,7 +68,7 @@ class Waiting:
 
     def mesh_data(self, imported: Imported) -> bytes:
         """The mesh as it is kept: as the job encoded it, where it is still that one."""
-        return self.job.mesh_data if imported.mesh is self.read[0].mesh else blobs.mesh_data(imported.mesh)
+        return self.job.mesh_data if imported.mesh is self.read[0].mesh else mesh_data(imported.mesh)
 
     def keep_files(self, db: Connection, imported: Imported, facts: ModelFacts) -> ModelFacts:
         """Keeps the files as they came, and the images of the materials; the facts with both noted."""

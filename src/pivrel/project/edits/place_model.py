@@ -8,7 +8,7 @@ from pivrel.project.edits.base import Before, Done, Edit, NewModel
 from pivrel.project.placing import Reading, move_between, moved_contents, moved_mesh, said
 from pivrel.recipe import changed
 from pivrel.recipe.typed import Length
-from pivrel.store.blobs import mesh_data
+from pivrel.store.meshes import mesh_data
 
 
 class PlaceModel(Edit):
