@@ -5,8 +5,19 @@ import { useCallback, useEffect } from "react";
 
 import { useNotices } from "../ui/notices";
 import { ApiError, getJson, getJsonQuietly, sendJson } from "./client";
-import type { DatumDrawing, Edit, Figures, Finish, LibraryMaterial, Project, Roundness } from "./wire.gen";
-import { sentenceOf } from "../ui/attempt";
+import type {
+  DatumDrawing,
+  Edit,
+  EditRequest,
+  Based,
+  Figures,
+  Finish,
+  LibraryMaterial,
+  Project,
+  Pulse,
+  Roundness,
+} from "./wire.gen";
+import { attempt } from "../ui/attempt";
 
 const projectKey = (id: number) => ["project", id];
 
@@ -72,7 +83,7 @@ export function useFollow(project: Project | undefined): Lost | null {
   const id = project?.id;
   const { data, error, isError } = useQuery({
     queryKey: ["pulse", id],
-    queryFn: () => getJsonQuietly<{ revision: number; aside: number }>(`/projects/${id}/pulse`),
+    queryFn: () => getJsonQuietly<Pulse>(`/projects/${id}/pulse`),
     enabled: id !== undefined,
     refetchInterval: (query) => (lostBy(query.state.error) === "project" ? false : FOLLOW_MS),
     refetchIntervalInBackground: true,
@@ -101,8 +112,8 @@ async function send(queries: QueryClient, id: number, what: Edit | Step): Promis
   const revision = queries.getQueryData<Project>(projectKey(id))?.revision ?? 0;
   const project =
     typeof what === "string"
-      ? await sendJson<Project>("POST", `/projects/${id}/${what}`, { revision })
-      : await sendJson<Project>("POST", `/projects/${id}/edits`, { revision, edit: what });
+      ? await sendJson<Project>("POST", `/projects/${id}/${what}`, { revision } satisfies Based)
+      : await sendJson<Project>("POST", `/projects/${id}/edits`, { revision, edit: what } satisfies EditRequest);
   queries.setQueryData(projectKey(id), project);
   useNotices.getState().mended();
   if (project.said) useNotices.getState().say(project.said);
@@ -115,7 +126,6 @@ async function send(queries: QueryClient, id: number, what: Edit | Step): Promis
  */
 export function useEdits(id: number) {
   const queries = useQueryClient();
-  const tell = useNotices((s) => s.tell);
 
   const edit = useCallback(
     (what: Edit | Step): Promise<Project> => {
@@ -137,9 +147,9 @@ export function useEdits(id: number) {
 
   const run = useCallback(
     (what: Edit | Step) => {
-      edit(what).catch((error: unknown) => tell(sentenceOf(error)));
+      attempt(edit(what));
     },
-    [edit, tell],
+    [edit],
   );
 
   return { edit, run };

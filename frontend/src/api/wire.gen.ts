@@ -46,6 +46,16 @@ export type Pick =
 export type Typed = number | string;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Unit".
+ */
+export type Unit = "mm" | "cm" | "m" | "in" | "ft";
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Upward".
+ */
+export type Upward = "y" | "z";
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Level".
  */
 export type Level =
@@ -448,8 +458,8 @@ export interface CheckedModel {
   storeys: string[];
   tolerance_mm: number | null;
   triangles: number;
-  unit: string;
-  up: string;
+  unit: Unit;
+  up: Upward;
   uv_sets: number;
   why: string;
 }
@@ -829,8 +839,8 @@ export interface PlaceLike {
 export interface PlaceModel {
   kind: "place_model";
   shift_mm?: [Typed, Typed, Typed];
-  unit: "mm" | "cm" | "m" | "in" | "ft";
-  up: "y" | "z";
+  unit: Unit;
+  up: Upward;
 }
 /**
  * Take finishes off the schedule; their faces show what lies under them.
@@ -1484,8 +1494,8 @@ export interface Material {
  */
 export interface ModelReading {
   size_mm?: number | null;
-  unit?: ("mm" | "cm" | "m" | "in" | "ft") | null;
-  up?: ("y" | "z") | null;
+  unit?: Unit | null;
+  up?: Upward | null;
 }
 /**
  * The model. revised: whether it took the place of an older one. shift_mm: how far the artist put it.
@@ -1514,8 +1524,8 @@ export interface Model {
   storeys: boolean;
   tolerance_mm: number | null;
   triangles: number;
-  unit: "mm" | "cm" | "m" | "in" | "ft";
-  up: "y" | "z";
+  unit: Unit;
+  up: Upward;
   uv_sets: number;
   view_origin_mm: Triple;
 }
@@ -1571,8 +1581,8 @@ export interface Opening {
   mend?: string[];
   name?: string | null;
   size_mm?: number | null;
-  unit?: ("mm" | "cm" | "m" | "in" | "ft") | null;
-  up?: ("y" | "z") | null;
+  unit?: Unit | null;
+  up?: Upward | null;
 }
 /**
  * What is still wrong, what no file can hold as the view shows it, and how large the model is.
@@ -1769,8 +1779,8 @@ export interface Revising {
   name?: string | null;
   revision: number;
   size_mm?: number | null;
-  unit?: ("mm" | "cm" | "m" | "in" | "ft") | null;
-  up?: ("y" | "z") | null;
+  unit?: Unit | null;
+  up?: Upward | null;
 }
 /**
  * Faces of one part with one fate when a newer model took the place of another.

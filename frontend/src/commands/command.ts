@@ -1,6 +1,7 @@
 /** Every command once: its name, its key, when it can be used, and what it does. Keys, buttons and menus read it here. */
 
-import type { Project } from "../api/wire.gen";
+import type { Project, Way } from "../api/wire.gen";
+import type { ClickWay } from "../state/pick";
 
 /** What the commands of any screen of a project work with. */
 export interface ProjectContext {
@@ -12,7 +13,7 @@ export interface ProjectContext {
 export interface WorkbenchContext {
   project: Project;
   /** Asks for the pick after a change. */
-  pick: (how: "all" | "none" | "invert" | "grow" | "shrink") => void;
+  pick: (how: Exclude<Way, ClickWay>) => void;
   sight: (what: "hide" | "isolate" | "show all") => void;
   turn: (degrees: number) => void;
 }
@@ -27,6 +28,10 @@ export interface Command<Context> {
   run: (context: Context) => void;
 }
 
+/** A key as it is shown beside a name. */
+export const shownKey = (key: string) => key.replace("Shift+", "⇧").replace(/^-$/, "−");
+
+/** What an event's key can be called; commands say their keys so. */
 export const keyNames = (event: KeyboardEvent): string[] => {
   const key = event.key === "Escape" ? "Esc" : event.key.length === 1 ? event.key.toUpperCase() : event.key;
   const held = `${event.ctrlKey || event.metaKey ? "Ctrl+" : ""}${event.altKey ? "Alt+" : ""}`;

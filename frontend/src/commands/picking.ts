@@ -27,7 +27,7 @@ export const PICKING: Command<WorkbenchContext>[] = [
   tool("R", "rectangle", "Pick by a rectangle"),
   tool("U", "outline", "Pick by an outline"),
   { id: "pick-all", name: "Pick all", key: "A", run: ({ pick }) => pick("all") },
-  { id: "pick-none", name: "Pick nothing", key: "Esc", run: ({ pick }) => pick("none") },
+  { id: "pick-none", name: "Pick nothing", key: "Esc", hindrance: nothingPicked, run: ({ pick }) => pick("none") },
   { id: "pick-invert", name: "Invert the pick", key: "I", run: ({ pick }) => pick("invert") },
   { id: "pick-grow", name: "Grow the pick", key: "+", hindrance: nothingPicked, run: ({ pick }) => pick("grow") },
   {
@@ -37,9 +37,21 @@ export const PICKING: Command<WorkbenchContext>[] = [
     hindrance: nothingPicked,
     run: ({ pick }) => pick("shrink"),
   },
-  { id: "hide", name: "Put the pick out of sight", key: "H", run: ({ sight }) => sight("hide") },
+  {
+    id: "hide",
+    name: "Put the pick out of sight",
+    key: "H",
+    hindrance: nothingPicked,
+    run: ({ sight }) => sight("hide"),
+  },
   { id: "show-all", name: "Bring everything back into sight", key: "Shift+H", run: ({ sight }) => sight("show all") },
-  { id: "isolate", name: "Show the pick alone", key: "J", run: ({ sight }) => sight("isolate") },
+  {
+    id: "isolate",
+    name: "Show the pick alone",
+    key: "J",
+    hindrance: nothingPicked,
+    run: ({ sight }) => sight("isolate"),
+  },
   {
     id: "xray",
     name: "Show the pick through the model",

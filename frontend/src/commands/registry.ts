@@ -18,5 +18,12 @@ const LEAVE_TASK: Command<WorkbenchContext> = {
 
 export const WORKBENCH: Command<WorkbenchContext>[] = [LEAVE_TASK, ...PICKING, ...VIEWING, ...FINISHES];
 
-/** The key of a command, as it is shown beside its name. */
-export const keyOf = (id: string) => WORKBENCH.find((command) => command.id === id)?.key;
+/** One of them by its id. */
+export function commandOf(id: string): Command<WorkbenchContext> {
+  const found = WORKBENCH.find((command) => command.id === id);
+  if (!found) throw new Error(`there is no command ${id}`);
+  return found;
+}
+
+/** A hint with the key that does the same. */
+export const withKey = (hint: string, id: string) => `${hint} (${commandOf(id).key})`;

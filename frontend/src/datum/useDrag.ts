@@ -6,13 +6,12 @@ import { useEdits } from "../api/project";
 import { quantity } from "../api/quantity";
 import { changing, type FinishChange } from "../api/edits";
 import type { Finish, Pair } from "../api/wire.gen";
-import { useNotices } from "../ui/notices";
 import { mm, plain } from "../ui/numbers";
 import { useEye } from "../model/eye";
 import type { Change, Moved, Motion } from "./motions";
 import { useHand } from "../state/hand";
 import { put } from "../state";
-import { sentenceOf } from "../ui/attempt";
+import { sentenceOf, tellError } from "../ui/attempt";
 
 export interface Readout {
   label: string;
@@ -55,7 +54,6 @@ function editOf(change: Change): FinishChange {
 
 export function useDrag(projectId: number) {
   const { edit } = useEdits(projectId);
-  const tell = useNotices((s) => s.tell);
   const drag = useRef<Drag | null>(null);
   const [readout, setReadout] = useState<Readout | null>(null);
 
@@ -95,10 +93,10 @@ export function useDrag(projectId: number) {
       } catch (error) {
         useHand.setState((s) => ({ live: s.live && { ...s.live, settling: false } }));
         put({ live: null });
-        tell(sentenceOf(error));
+        tellError(error);
       }
     },
-    [edit, tell],
+    [edit],
   );
 
   const begin = useCallback(

@@ -7,11 +7,10 @@ import type { BufferGeometry } from "three";
 import { getBytes } from "../api/client";
 import { readPacket } from "../api/packet";
 import type { Finish, Project } from "../api/wire.gen";
-import { useNotices } from "../ui/notices";
 import { facesByRow, groupByRow, partGeometry, placeSheet, type ModelArrays } from "./geometry";
 import { useHand } from "../state/hand";
 import { usePick } from "../state/pick";
-import { sentenceOf } from "../ui/attempt";
+import { tellError } from "../ui/attempt";
 
 /** A sheet that does not tile, over what lies beneath it. */
 export interface Single {
@@ -51,7 +50,6 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
   });
   const keys = useRef(new Map<string, string>());
   const [laid, setLaid] = useState<Laid | null>(null);
-  const tell = useNotices((s) => s.tell);
   const queries = useQueryClient();
 
   useEffect(() => {
@@ -97,11 +95,10 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
       setLaid({ revision: project.revision, finishes, drawn, singles });
     };
     bring().catch((error: unknown) => {
-      if (stop.signal.aborted) return;
-      tell(sentenceOf(error));
+      if (!stop.signal.aborted) tellError(error);
     });
     return () => stop.abort();
-  }, [project, model, geometry, hidden, queries, tell]);
+  }, [project, model, geometry, hidden, queries]);
 
   return laid;
 }

@@ -5,7 +5,7 @@ import { useEffect, useRef } from "react";
 import type { BufferGeometry } from "three";
 
 import { askBytes, getBytes } from "../api/client";
-import type { Project } from "../api/wire.gen";
+import type { Preview, Project } from "../api/wire.gen";
 import { placeSheet, type ModelArrays } from "./geometry";
 import { coalesced } from "./coalesced";
 import { geometryOf, type Laid } from "./useLaying";
@@ -23,7 +23,10 @@ export function usePreview(project: Project, model: ModelArrays, geometry: Buffe
   useEffect(() => {
     const ask = coalesced(async ({ finish, datum, projection }: Asked) => {
       const before = latest.current;
-      const bytes = await askBytes(`/projects/${project.id}/preview/${finish}`, { datum, projection });
+      const bytes = await askBytes(`/projects/${project.id}/preview/${finish}`, {
+        datum,
+        projection,
+      } satisfies Preview);
       const now = latest.current;
       const { live } = current();
       // Let go or taken back meanwhile: what is confirmed is newer than what was asked for here.

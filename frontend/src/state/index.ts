@@ -8,16 +8,17 @@ import { pickStart, usePick, type PickState } from "./pick";
 type All = PickState & LookState & HandState & DeskState;
 
 interface Held {
+  follow: (listener: () => void) => () => void;
   now: () => object;
   set: (own: object) => void;
   start: () => object;
 }
 
 const STORES: Held[] = [
-  { now: usePick.getState, set: (own) => usePick.setState(own), start: pickStart },
-  { now: useLook.getState, set: (own) => useLook.setState(own), start: () => LOOK_START },
-  { now: useHand.getState, set: (own) => useHand.setState(own), start: () => HAND_START },
-  { now: useDesk.getState, set: (own) => useDesk.setState(own), start: deskStart },
+  { follow: usePick.subscribe, now: usePick.getState, set: (own) => usePick.setState(own), start: pickStart },
+  { follow: useLook.subscribe, now: useLook.getState, set: (own) => useLook.setState(own), start: () => LOOK_START },
+  { follow: useHand.subscribe, now: useHand.getState, set: (own) => useHand.setState(own), start: () => HAND_START },
+  { follow: useDesk.subscribe, now: useDesk.getState, set: (own) => useDesk.setState(own), start: deskStart },
 ];
 
 /** Puts values where they belong; a store that none of them concerns tells nobody. */
@@ -36,6 +37,12 @@ export const current = (): All => ({
   ...useHand.getState(),
   ...useDesk.getState(),
 });
+
+/** Calls back whenever anything here changes; the answer stops it. */
+export function follow(listener: () => void) {
+  const stops = STORES.map((store) => store.follow(listener));
+  return () => stops.forEach((stop) => stop());
+}
 
 /** Empty hands, but for what a person chose to work with. */
 export const reset = () => STORES.forEach(({ set, start }) => set(start()));

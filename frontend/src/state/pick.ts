@@ -3,7 +3,7 @@
 import { create } from "zustand";
 import { createJSONStorage, persist } from "zustand/middleware";
 
-import type { Level, Picked, Pick as PickRule } from "../api/wire.gen";
+import type { Level, Picked, Pick as PickRule, Way } from "../api/wire.gen";
 
 export interface PickInHand {
   rule: PickRule;
@@ -27,7 +27,7 @@ export const NOTHING: PickInHand = {
 export const CREASE_DEG = 30;
 
 /** How what is pointed at changes the pick. */
-export type Way = "replace" | "add" | "remove" | "keep";
+export type ClickWay = Extract<Way, "replace" | "add" | "remove" | "keep">;
 
 /** How the pointer picks: by a click, or by an outline drawn over the view. */
 export type Tool = "click" | "rectangle" | "outline";
@@ -42,7 +42,7 @@ export interface PickState {
   pick: PickInHand;
   tool: Tool;
   level: Level;
-  how: Way;
+  how: ClickWay;
   /** Whether an outline takes what lies behind too, and only what lies wholly within it. */
   through: boolean;
   whole: boolean;

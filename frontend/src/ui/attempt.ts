@@ -5,8 +5,11 @@ import { useNotices } from "./notices";
 /** The sentence of whatever was thrown. */
 export const sentenceOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
 
-/** Tells as a notice what goes wrong with something that has no field of its own to show it at. */
+/** Tells as a notice what went wrong with something that has no field of its own to show it at. */
+export const tellError = (error: unknown) => useNotices.getState().tell(sentenceOf(error));
+
+/** Does something, and tells what goes wrong with it. */
 export function attempt<T>(doing: Promise<T> | (() => Promise<T>), then?: (done: T) => void) {
   const begun = typeof doing === "function" ? doing() : doing;
-  begun.then(then).catch((error: unknown) => useNotices.getState().tell(sentenceOf(error)));
+  begun.then(then).catch(tellError);
 }

@@ -1,8 +1,10 @@
 /** The ways in which a model's numbers can be read. */
 
-export const UNITS = (["mm", "cm", "m", "in", "ft"] as const).map((unit) => ({ value: unit, text: unit }));
+import type { Unit, Upward } from "../api/wire.gen";
 
-export const UPWARD_AXES = [
-  { value: "y" as const, text: "Y up" },
-  { value: "z" as const, text: "Z up" },
+export const UNITS = (["mm", "cm", "m", "in", "ft"] as Unit[]).map((unit) => ({ value: unit, text: unit }));
+
+export const UPWARD_AXES: { value: Upward; text: string }[] = [
+  { value: "y", text: "Y up" },
+  { value: "z", text: "Z up" },
 ];

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
 from pivrel.core.arrays import Floats
 
-MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
+Unit = Literal["mm", "cm", "m", "in", "ft"]
+Upward = Literal["y", "z"]
+"""The units that a model's numbers can be read in, and the axes that can be up."""
+
+MM: dict[str, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
 """Millimetres a unit; inch and foot by the international yard and pound agreement of 1959."""
 
 

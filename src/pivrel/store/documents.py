@@ -9,11 +9,13 @@ from functools import cached_property
 from typing import Annotated, Any, Generic, Literal, TypeVar
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from pivrel.core.arrays import Floats
+from pivrel.formats.units import Unit, Upward
 from pivrel.materials.channels import Channel
 from pivrel.recipe import FinishModel, JointsModel, Number, Pair, PickModel, Triple
+from pivrel.recipe.values import Strict
 from pivrel.store.connection import Connection
 
 Name = Annotated[str, Field(min_length=1, max_length=200)]
@@ -22,9 +24,7 @@ Name = Annotated[str, Field(min_length=1, max_length=200)]
 class Body(BaseModel):
     """What a document says. Unknown keys and numbers that are not finite are errors."""
 
-    model_config = ConfigDict(
-        extra="forbid", allow_inf_nan=False, frozen=True, json_schema_serialization_defaults_required=True
-    )
+    model_config = Strict.model_config
 
 
 class MaterialBody(Body):
@@ -109,8 +109,8 @@ class ModelFacts(Body):
     """What a project keeps of its model beside the mesh."""
 
     file: str
-    unit: Literal["mm", "cm", "m", "in", "ft"]
-    up: Literal["y", "z"]
+    unit: Unit
+    up: Upward
     found: list[str]
     parts: int
     triangles: int

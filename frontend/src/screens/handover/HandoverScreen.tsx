@@ -3,19 +3,12 @@ import { AlertTriangle, Download, Info } from "lucide-react";
 import { useLocation } from "wouter";
 
 import { getJson, sendJson } from "../../api/client";
-import type { Picked, Problem, Project } from "../../api/wire.gen";
+import type { Overview, Picked, PickRequest, Problem, Project } from "../../api/wire.gen";
 import { Swatch } from "../../ui/Swatch";
 import { area, count, counted, mm, percent, plain } from "../../ui/numbers";
 import { put } from "../../state";
 import { goTo } from "../../state/look";
 import { takePick } from "../../state/pick";
-
-interface Overview {
-  problems: Problem[];
-  /** What no file can hold as the view shows it. */
-  notes: string[];
-  triangles: number;
-}
 
 const FILES = [
   { kind: "glb", name: "GLB", text: "One file with everything in it: geometry in metres, Y up, images within." },
@@ -151,7 +144,10 @@ function ProblemLine({ project, problem }: { project: Project; problem: Problem 
           : "";
   const show = async () => {
     const figure = { figure: problem.what, finish: problem.finish ?? undefined };
-    const picked = await sendJson<Picked>("POST", `/projects/${project.id}/pick`, { how: "replace", figure });
+    const picked = await sendJson<Picked>("POST", `/projects/${project.id}/pick`, {
+      how: "replace",
+      figure,
+    } satisfies PickRequest);
     takePick(picked);
     put({
       look: problem.what === "bare" ? "bare" : problem.what === "untrue" ? "stretch" : "finish",

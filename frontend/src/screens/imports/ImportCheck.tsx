@@ -1,18 +1,17 @@
 import { useState } from "react";
 
 import { quantity } from "../../api/quantity";
-import type { CheckedModel, Finding } from "../../api/wire.gen";
+import type { CheckedModel, Finding, ModelReading } from "../../api/wire.gen";
 import { UNITS, UPWARD_AXES } from "../../ui/readings";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 import { count, counted, plain } from "../../ui/numbers";
-import type { Reading } from "./useImport";
 
 interface Props {
   picture: string;
   model: CheckedModel;
-  reading: Reading;
-  onReading: (reading: Reading) => void;
+  reading: ModelReading;
+  onReading: (reading: ModelReading) => void;
   mend: string[];
   onMend: (keys: string[]) => void;
   onTolerance: (mm: string) => void;

@@ -2,30 +2,25 @@ import { useMutation } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 
-import type { CheckedModel } from "../../api/wire.gen";
+import type { CheckedModel, ModelReading, Opening } from "../../api/wire.gen";
 import { Button } from "../../ui/Button";
 import { Progress } from "../../ui/Progress";
 import { ImportCheck } from "./ImportCheck";
-import { useImport, type Reading } from "./useImport";
-
-/** How the model shall be taken: read in this unit, with these faults mended. */
-export interface Opening extends Reading {
-  mend: string[];
-}
+import { useImport } from "./useImport";
 
 interface Props {
   files: File[];
   /** What the button says, and does with the import. */
   action: string;
   /** What is known of a file that states neither unit nor axis: its axis, and about how large it is. */
-  like?: Reading;
+  like?: ModelReading;
   onTake: (importId: number, opening: Opening) => Promise<unknown>;
   onClose: () => void;
 }
 
 /** Reads a model aside, shows how far that is, and what came in before anything is made of it. */
 export function ImportDialog({ files, action, like = {}, onTake, onClose }: Props) {
-  const [reading, setReading] = useState<Reading>(like);
+  const [reading, setReading] = useState<ModelReading>(like);
   const [mend, setMend] = useState<string[]>([]);
   const [tolerance, setTolerance] = useState<string>();
   const { id, query, state, error } = useImport(files, reading, tolerance);

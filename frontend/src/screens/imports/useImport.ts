@@ -2,21 +2,15 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
 import { getJson, sendForm, sendJson } from "../../api/client";
-import type { ImportState } from "../../api/wire.gen";
+import type { Created, ImportState, ModelReading } from "../../api/wire.gen";
 
-/** How the numbers of the file are meant; what is left out is guessed. */
-export interface Reading {
-  unit?: string;
-  up?: string;
-  /** About how large its largest side is, in mm: the unit is then guessed by that. */
-  size_mm?: string;
-}
-
-const asQuery = (reading: Reading) =>
-  new URLSearchParams(Object.entries(reading).filter(([, value]) => value)).toString();
+const asQuery = (reading: ModelReading) => {
+  const stated = Object.entries(reading).flatMap(([name, value]) => (value ? [[name, String(value)]] : []));
+  return new URLSearchParams(stated).toString();
+};
 
 /** Sends files to be read aside, and follows how far that is. Whoever leaves stops it. */
-export function useImport(files: File[], reading: Reading, toleranceMm?: string) {
+export function useImport(files: File[], reading: ModelReading, toleranceMm?: string) {
   const [id, setId] = useState<number | null>(null);
   const [refused, setRefused] = useState<Error | null>(null);
 
@@ -29,7 +23,7 @@ export function useImport(files: File[], reading: Reading, toleranceMm?: string)
     if (toleranceMm) form.append("tolerance_mm", toleranceMm);
     setId(null);
     setRefused(null);
-    sendForm<{ id: number }>("/imports", form).then(
+    sendForm<Created>("/imports", form).then(
       (answer) => {
         started = answer.id;
         if (left) stop(answer.id);

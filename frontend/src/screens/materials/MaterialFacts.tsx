@@ -1,11 +1,11 @@
 import { useEdits } from "../../api/project";
-import type { Channel, LibraryMaterial, Material, Project } from "../../api/wire.gen";
+import type { Channel, LibraryMaterial, Material, MaterialChange, Project } from "../../api/wire.gen";
 import { Button } from "../../ui/Button";
 import { Check } from "../../ui/lines";
 import { NumberField } from "../../ui/NumberField";
 import { TextLine } from "../../ui/TextLine";
 import { plain } from "../../ui/numbers";
-import { useLibraryEdits, type MaterialChange } from "./api";
+import { useLibraryEdits } from "./api";
 import { ChannelLines } from "./ChannelLines";
 import { JointLines } from "./JointLines";
 import { MaterialActions } from "./MaterialActions";

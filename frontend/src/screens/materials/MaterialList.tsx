@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 
 import type { LibraryMaterial, Material, Project } from "../../api/wire.gen";
 import { Button } from "../../ui/Button";
+import { FileInput } from "../../ui/FileInput";
 import { Swatch } from "../../ui/Swatch";
 import { mm } from "../../ui/numbers";
 import { useLibraryEdits } from "./api";
@@ -59,17 +60,11 @@ export function MaterialList({ project, used, rest, shown, onShow }: Props) {
         >
           <Upload size={15} aria-hidden /> Bring…
         </Button>
-        <input
+        <FileInput
           ref={input}
-          type="file"
-          multiple
           accept="image/*,.tif,.tiff,.tga,.zip"
           aria-label="Images of a material"
-          className="hidden"
-          onChange={(event) => {
-            void take([...(event.target.files ?? [])]);
-            event.target.value = "";
-          }}
+          onFiles={(files) => void take(files)}
         />
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto py-1">

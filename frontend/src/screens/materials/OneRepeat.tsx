@@ -18,7 +18,7 @@ interface Props {
   onDone: () => void;
 }
 
-type Way = NonNullable<Marks["way"]>;
+type MarksWay = NonNullable<Marks["way"]>;
 
 const WAYS = [
   { value: "free" as const, text: "between", hint: "The straight distance between the marks" },
@@ -29,7 +29,7 @@ const WAYS = [
 /** The image with its real size as a drawing dimensions it, and the marks that size it. */
 export function OneRepeat({ material, channel, times, onCalibrate, calibrating, onDone }: Props) {
   const [marks, setMarks] = useState<Pair[]>([]);
-  const [way, setWay] = useState<Way>("free");
+  const [way, setWay] = useState<MarksWay>("free");
   const [width, height] = material.repeat_mm;
   const image = material.images[channel] ?? material.images.base_color;
   const mark = (event: MouseEvent<HTMLDivElement>) => {

@@ -4,23 +4,9 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 
 import { getJson, sendForm, sendJson } from "../../api/client";
-import type { Channel, Joints, LibraryMaterial, Marks, Material, Reading, Typed } from "../../api/wire.gen";
+import type { LibraryMaterial, Marks, Material, MaterialChange, Reading } from "../../api/wire.gen";
 import { useNotices } from "../../ui/notices";
 import { sentenceOf } from "../../ui/attempt";
-
-export interface MaterialChange {
-  name?: string;
-  repeat_mm?: [Typed | null, Typed | null];
-  linked?: boolean;
-  grain_deg?: Typed;
-  metallic?: number;
-  joints?: Joints | "none";
-  half_turns?: boolean;
-  mirrors?: boolean;
-  normal_y?: "+" | "-";
-  tags?: string[];
-  channels?: Partial<Record<Channel, Channel | null>>;
-}
 
 export function useLibraryEdits() {
   const queries = useQueryClient();

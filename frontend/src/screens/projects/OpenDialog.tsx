@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { useLocation } from "wouter";
 
 import { sendForm, sendJson } from "../../api/client";
+import type { Created } from "../../api/wire.gen";
 import { ImportDialog } from "../imports/ImportDialog";
 import { useNotices } from "../../ui/notices";
 
@@ -23,7 +24,7 @@ export function OpenDialog({ files, onClose }: Props) {
       action="Open as a project"
       onClose={onClose}
       onTake={async (importId, opening) => {
-        const { id } = await sendJson<{ id: number }>("POST", `/imports/${importId}/project`, opening);
+        const { id } = await sendJson<Created>("POST", `/imports/${importId}/project`, opening);
         go(`/projects/${id}`);
       }}
     />
@@ -37,7 +38,7 @@ function ProjectFile({ files, onClose }: Props) {
     mutationFn: () => {
       const form = new FormData();
       for (const file of files) form.append("files", file);
-      return sendForm<{ id: number }>("/projects", form);
+      return sendForm<Created>("/projects", form);
     },
     onSuccess: ({ id }) => go(`/projects/${id}`),
     onError: (error: Error) => {

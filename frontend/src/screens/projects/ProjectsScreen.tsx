@@ -7,6 +7,7 @@ import { getJson, sendJson } from "../../api/client";
 import type { ProjectCard } from "../../api/wire.gen";
 import { Wordmark } from "../shell/Wordmark";
 import { Button } from "../../ui/Button";
+import { FileInput } from "../../ui/FileInput";
 import { Confirm } from "../../ui/Confirm";
 import { counted } from "../../ui/numbers";
 import { OpenDialog } from "./OpenDialog";
@@ -56,17 +57,7 @@ export function ProjectsScreen() {
           <p className="label mt-1.5">
             or drop it here: STEP, IFC, OBJ with its MTL and images, glTF, GLB, STL, PLY, a .pivrel project
           </p>
-          <input
-            ref={chooser}
-            type="file"
-            multiple
-            className="hidden"
-            data-testid="model-files"
-            onChange={(event) => {
-              setFiles([...(event.target.files ?? [])]);
-              event.target.value = "";
-            }}
-          />
+          <FileInput ref={chooser} data-testid="model-files" onFiles={setFiles} />
         </div>
       </div>
       <ul className="grid grid-cols-3 gap-6">

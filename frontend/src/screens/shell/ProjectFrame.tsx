@@ -5,10 +5,10 @@ import { Link, useLocation } from "wouter";
 import { useEdits, useFollow, useProject } from "../../api/project";
 import type { Project } from "../../api/wire.gen";
 import { ModelMenu } from "../workbench/revision/ModelMenu";
-import { Button } from "../../ui/Button";
 import { Wordmark } from "./Wordmark";
 import { reset } from "../../state";
-import { PROJECT } from "../../commands/project";
+import { CommandButton } from "../../commands/CommandButton";
+import { PROJECT, REDO, UNDO } from "../../commands/project";
 import { useCommandKeys } from "../../commands/useCommandKeys";
 
 interface Props {
@@ -99,24 +99,27 @@ export function ProjectFrame({ id, children }: Props) {
 
 function UndoRedo({ project }: { project: Project }) {
   const { run } = useEdits(project.id);
-  useCommandKeys(PROJECT, { project, step: run });
+  const context = { project, step: run };
+  useCommandKeys(PROJECT, context);
   return (
     <div className="flex gap-2">
-      <Button
-        disabled={!project.undo}
-        onClick={() => run("undo")}
-        title={project.undo ? `Undo: ${project.undo} (Ctrl+Z)` : "Nothing to undo"}
+      <CommandButton
+        command={UNDO}
+        context={context}
+        keyShown={false}
+        title={project.undo ? `Undo: ${project.undo} (${UNDO.key})` : "Nothing to undo"}
       >
         <Undo2 size={15} aria-hidden /> Undo
         {project.undo && <span className="label max-w-40 truncate">{project.undo}</span>}
-      </Button>
-      <Button
-        disabled={!project.redo}
-        onClick={() => run("redo")}
-        title={project.redo ? `Redo: ${project.redo} (Ctrl+Shift+Z)` : "Nothing to redo"}
+      </CommandButton>
+      <CommandButton
+        command={REDO}
+        context={context}
+        keyShown={false}
+        title={project.redo ? `Redo: ${project.redo} (${REDO.key})` : "Nothing to redo"}
       >
         <Redo2 size={15} aria-hidden /> Redo
-      </Button>
+      </CommandButton>
     </div>
   );
 }

@@ -1,43 +1,29 @@
-import type { Project } from "../../api/wire.gen";
-import { Button } from "../../ui/Button";
-import { count } from "../../ui/numbers";
-import { useSight } from "./useSight";
+import type { WorkbenchContext } from "../../commands/command";
+import { CommandButton } from "../../commands/CommandButton";
+import { commandOf } from "../../commands/registry";
 import { usePick } from "../../state/pick";
+import { count } from "../../ui/numbers";
 
 /** Hide the pick, see it alone, or see everything again. */
-export function InSight({ project }: { project: Project }) {
-  const picked = usePick((s) => s.pick.faces > 0);
+export function InSight({ context }: { context: WorkbenchContext }) {
   const hidden = usePick((s) => s.hidden.faces);
-  const sight = useSight(project.id);
   return (
     <span className="flex border-l border-rule pl-1 [&>button]:px-1.5">
-      <Button
-        look="quiet"
-        disabled={!picked}
-        onClick={() => sight("hide")}
-        shortcut="H"
-        title="Puts the pick out of sight"
-      >
+      <CommandButton look="quiet" command={commandOf("hide")} context={context} title="Puts the pick out of sight">
         Hide
-      </Button>
-      <Button
-        look="quiet"
-        disabled={!picked}
-        onClick={() => sight("isolate")}
-        shortcut="J"
-        title="Shows the pick alone"
-      >
+      </CommandButton>
+      <CommandButton look="quiet" command={commandOf("isolate")} context={context} title="Shows the pick alone">
         Isolate
-      </Button>
+      </CommandButton>
       {hidden > 0 && (
-        <Button
+        <CommandButton
           look="wrong"
-          onClick={() => sight("show all")}
-          shortcut="⇧H"
+          command={commandOf("show-all")}
+          context={context}
           title="What is hidden is still covered and handed over"
         >
           {count(hidden)} hidden: show all
-        </Button>
+        </CommandButton>
       )}
     </span>
   );

@@ -1,6 +1,8 @@
 import { quantity } from "../../api/quantity";
 import type { Level, Project } from "../../api/wire.gen";
-import { Button } from "../../ui/Button";
+import type { WorkbenchContext } from "../../commands/command";
+import { CommandButton } from "../../commands/CommandButton";
+import { commandOf, withKey } from "../../commands/registry";
 import { Choice } from "../../ui/Choice";
 import { Menu } from "../../ui/Menu";
 import { NumberField } from "../../ui/NumberField";
@@ -8,15 +10,13 @@ import { plain } from "../../ui/numbers";
 import { InSight } from "./InSight";
 import { PickedLine } from "./PickedLine";
 import { PickSets } from "./PickSets";
-import { usePicking } from "./usePicking";
 import { put } from "../../state";
-import { goTo, useLook } from "../../state/look";
 import { type Tool, usePick } from "../../state/pick";
 
 const LEVELS: { value: Level; text: string; hint: string }[] = [
-  { value: "face", text: "Face", hint: "A click picks one polygon (1)" },
-  { value: "patch", text: "Patch", hint: "A click picks the faces that join smoothly (2)" },
-  { value: "part", text: "Part", hint: "A click picks a whole part (3)" },
+  { value: "face", text: "Face", hint: withKey("A click picks one polygon", "level-face") },
+  { value: "patch", text: "Patch", hint: withKey("A click picks the faces that join smoothly", "level-patch") },
+  { value: "part", text: "Part", hint: withKey("A click picks a whole part", "level-part") },
 ];
 
 interface Further {
@@ -62,32 +62,35 @@ const WAYS = [
 ];
 
 const TOOLS: { value: Tool; text: string; hint: string }[] = [
-  { value: "click", text: "Click", hint: "Pick by clicks (K)" },
-  { value: "rectangle", text: "Rectangle", hint: "Drag a rectangle over the view (R); the right button pans" },
-  { value: "outline", text: "Outline", hint: "Draw round the faces with the pointer (U)" },
+  { value: "click", text: "Click", hint: withKey("Pick by clicks", "tool-click") },
+  {
+    value: "rectangle",
+    text: "Rectangle",
+    hint: withKey("Drag a rectangle over the view; the right button pans", "tool-rectangle"),
+  },
+  { value: "outline", text: "Outline", hint: withKey("Draw round the faces with the pointer", "tool-outline") },
+];
+
+const WHOLE = [
+  { text: "All", command: commandOf("pick-all") },
+  { text: "None", command: commandOf("pick-none") },
+  { text: "Invert", command: commandOf("pick-invert") },
+  { text: "Grow", command: commandOf("pick-grow") },
+  { text: "Shrink", command: commandOf("pick-shrink") },
 ];
 
 /** What picks and how, what changes the whole pick, and what is picked now. */
-export function PickBar({ project }: { project: Project }) {
+export function PickBar({ context }: { context: WorkbenchContext }) {
   const level = usePick((s) => s.level);
   const how = usePick((s) => s.how);
   const tool = usePick((s) => s.tool);
   const through = usePick((s) => s.through);
   const whole = usePick((s) => s.whole);
   const outlined = usePick((s) => s.outlined);
-  const crease = usePick((s) => s.crease);
-  const angle = usePick((s) => s.angle);
   const pick = usePick((s) => s.pick);
-  const going = useLook((s) => s.going);
-  const ask = usePicking(project.id);
-  const picked = pick.faces > 0;
+  const { project } = context;
   const further = FURTHER.filter((f) => f.there?.(project) ?? true);
   const inFurther = further.find((f) => f.value === level);
-  const typedAngle = (name: "crease" | "angle") => async (text: string) => {
-    const value = await quantity(text, "angle");
-    if (!(value > 0 && value <= 180)) throw new Error("this angle is above 0 and at most 180 degrees");
-    put({ [name]: value });
-  };
   return (
     <section
       aria-label="Pick"
@@ -134,58 +137,53 @@ export function PickBar({ project }: { project: Project }) {
         </span>
       )}
       {(tool === "click" ? level : outlined) === "patch" && (
-        <label
-          className="flex items-center gap-1.5"
-          title="Faces join to a patch where they meet at less than this angle"
-        >
-          <span className="label">crease</span>
-          <NumberField
-            label="Crease angle"
-            hideLabel
-            value={plain(crease)}
-            unit="°"
-            onCommit={typedAngle("crease")}
-            className="w-14"
-          />
-        </label>
+        <Angle
+          words="crease"
+          label="Crease angle"
+          name="crease"
+          hint="Faces join to a patch where they meet at less than this angle"
+        />
       )}
       {tool === "click" && level === "facing" && (
-        <label className="flex items-center gap-1.5" title="How far a face may look another way">
-          <span className="label">within</span>
-          <NumberField
-            label="Facing angle"
-            hideLabel
-            value={plain(angle)}
-            unit="°"
-            onCommit={typedAngle("angle")}
-            className="w-14"
-          />
-        </label>
+        <Angle words="within" label="Facing angle" name="angle" hint="How far a face may look another way" />
       )}
       <Choice label="A click" value={how} onChange={(value) => put({ how: value })} options={WAYS} />
       <span className="-ml-1 flex [&>button]:px-1.5">
-        <Button look="quiet" onClick={() => void ask({ how: "all" })} shortcut="A">
-          All
-        </Button>
-        <Button look="quiet" disabled={!picked} onClick={() => void ask({ how: "none" })} shortcut="Esc">
-          None
-        </Button>
-        <Button look="quiet" onClick={() => void ask({ how: "invert" })} shortcut="I">
-          Invert
-        </Button>
-        <Button look="quiet" disabled={!picked} onClick={() => void ask({ how: "grow" })} shortcut="+">
-          Grow
-        </Button>
-        <Button look="quiet" disabled={!picked} onClick={() => void ask({ how: "shrink" })} shortcut="−">
-          Shrink
-        </Button>
-        <Button look="quiet" disabled={!picked} onClick={() => goTo(going.view, true)} shortcut="Z">
+        {WHOLE.map(({ text, command }) => (
+          <CommandButton key={text} look="quiet" command={command} context={context}>
+            {text}
+          </CommandButton>
+        ))}
+        <CommandButton look="quiet" command={commandOf("view-pick")} context={context} disabled={pick.faces === 0}>
           Zoom
-        </Button>
+        </CommandButton>
       </span>
-      <InSight project={project} />
+      <InSight context={context} />
       <PickSets project={project} />
-      <PickedLine project={project} />
+      <PickedLine context={context} />
     </section>
+  );
+}
+
+interface AngleProps {
+  words: string;
+  label: string;
+  name: "crease" | "angle";
+  hint: string;
+}
+
+/** An angle that picks go by. */
+function Angle({ words, label, name, hint }: AngleProps) {
+  const value = usePick((s) => s[name]);
+  const take = async (text: string) => {
+    const typed = await quantity(text, "angle");
+    if (!(typed > 0 && typed <= 180)) throw new Error("this angle is above 0 and at most 180 degrees");
+    put({ [name]: typed });
+  };
+  return (
+    <label className="flex items-center gap-1.5" title={hint}>
+      <span className="label">{words}</span>
+      <NumberField label={label} hideLabel value={plain(value)} unit="°" onCommit={take} className="w-14" />
+    </label>
   );
 }

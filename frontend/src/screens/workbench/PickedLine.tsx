@@ -1,9 +1,11 @@
-import type { Project } from "../../api/wire.gen";
+import type { WorkbenchContext } from "../../commands/command";
+import { commandOf } from "../../commands/registry";
 import { Key } from "../../ui/Button";
 import { area, count, counted } from "../../ui/numbers";
 import { useUnseen } from "./useUnseen";
-import { put } from "../../state";
 import { type PickInHand, usePick } from "../../state/pick";
+
+const XRAY = commandOf("xray");
 
 /** The pick in words, each thing said once: a pick by faces is not counted again. */
 function told({ words, faces, parts }: PickInHand): string {
@@ -12,11 +14,11 @@ function told({ words, faces, parts }: PickInHand): string {
 }
 
 /** What is picked now, and how much of it does not show from here. */
-export function PickedLine({ project }: { project: Project }) {
+export function PickedLine({ context }: { context: WorkbenchContext }) {
   const pick = usePick((s) => s.pick);
   const unseen = usePick((s) => s.unseen);
   const xray = usePick((s) => s.xray);
-  useUnseen(project);
+  useUnseen(context.project);
   return (
     <output className="figure flex flex-wrap items-center gap-x-1.5 gap-y-0.5" data-testid="picked">
       {pick.faces > 0 ? (
@@ -37,11 +39,11 @@ export function PickedLine({ project }: { project: Project }) {
             <button
               type="button"
               aria-pressed={xray}
-              onClick={() => put({ xray: !xray })}
+              onClick={() => XRAY.run(context)}
               title="Shows the pick through the model"
               className={`border px-1.5 leading-[20px] ${xray ? "border-wrong bg-wrong text-white" : "border-rule bg-sheet hover:border-ink"}`}
             >
-              Show through <Key>X</Key>
+              Show through <Key>{XRAY.key!}</Key>
             </button>
           )}
         </>

@@ -3,7 +3,7 @@ import { memo, useCallback, useEffect, useRef, type MouseEvent } from "react";
 
 import { changing, type FinishChange } from "../../api/edits";
 import { useEdits, useFigures } from "../../api/project";
-import type { FigureName, Figures, Finish, Material, Project } from "../../api/wire.gen";
+import type { FigureName, Figures, Finish, Material, Pair, Project } from "../../api/wire.gen";
 import { NumberField } from "../../ui/NumberField";
 import { Swatch } from "../../ui/Swatch";
 import { area, counted, mm, percent, plain } from "../../ui/numbers";
@@ -150,19 +150,12 @@ const Row = memo(function Row({ projectId, material, finish, figures, chosen, on
       </td>
       <td className="whitespace-nowrap">{finish.projection.kind}</td>
       <td>
-        <span className="flex items-center gap-1">
-          {([0, 1] as const).map((side) => (
-            <NumberField
-              key={side}
-              hideLabel
-              compact
-              label={`${side ? "Repeat height" : "Repeat width"} of ${finish.name}`}
-              value={mm(finish.repeat_mm[side])}
-              className="w-[3.05rem]"
-              onCommit={(text) => change({ kind: "repeat", repeat_mm: side ? [null, text] : [text, null] })}
-            />
-          ))}
-        </span>
+        <PairField
+          labels={[`Repeat width of ${finish.name}`, `Repeat height of ${finish.name}`]}
+          values={finish.repeat_mm}
+          width="w-[3.05rem]"
+          onCommit={(repeat_mm) => change({ kind: "repeat", repeat_mm })}
+        />
       </td>
       <td>
         <NumberField
@@ -176,19 +169,12 @@ const Row = memo(function Row({ projectId, material, finish, figures, chosen, on
         />
       </td>
       <td>
-        <span className="flex items-center gap-1">
-          {([0, 1] as const).map((side) => (
-            <NumberField
-              key={side}
-              hideLabel
-              compact
-              label={`${side ? "Offset up" : "Offset along"} of ${finish.name}`}
-              value={mm(finish.offset_mm[side])}
-              className="w-[2.85rem]"
-              onCommit={(text) => change({ kind: "offset", offset_mm: side ? [null, text] : [text, null] })}
-            />
-          ))}
-        </span>
+        <PairField
+          labels={[`Offset along of ${finish.name}`, `Offset up of ${finish.name}`]}
+          values={finish.offset_mm}
+          width="w-[2.85rem]"
+          onCommit={(offset_mm) => change({ kind: "offset", offset_mm })}
+        />
       </td>
       <td className="figure text-right whitespace-nowrap">{area(finish.area_m2)}</td>
       <td className={measured}>
@@ -264,5 +250,31 @@ function Wrong({ text, hint, onClick }: { text: string; hint: string; onClick: (
     >
       <AlertTriangle size={13} aria-hidden /> {text}
     </button>
+  );
+}
+
+interface PairProps {
+  labels: [string, string];
+  values: Pair;
+  width: string;
+  onCommit: (typed: [string | null, string | null]) => Promise<unknown>;
+}
+
+/** Two lengths in one cell; one is typed at a time. */
+function PairField({ labels, values, width, onCommit }: PairProps) {
+  return (
+    <span className="flex items-center gap-1">
+      {([0, 1] as const).map((side) => (
+        <NumberField
+          key={side}
+          hideLabel
+          compact
+          label={labels[side]}
+          value={mm(values[side])}
+          className={width}
+          onCommit={(text) => onCommit(side ? [null, text] : [text, null])}
+        />
+      ))}
+    </span>
   );
 }

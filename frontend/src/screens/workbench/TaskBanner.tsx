@@ -1,6 +1,7 @@
-import { Button } from "../../ui/Button";
+import type { WorkbenchContext } from "../../commands/command";
+import { CommandButton } from "../../commands/CommandButton";
+import { commandOf } from "../../commands/registry";
 import { type ClickTask, useDesk } from "../../state/desk";
-import { put } from "../../state";
 
 const PLACES = { corner: "the corner", edge: "the edge", middle: "the face whose middle" };
 
@@ -24,7 +25,7 @@ function words(task: ClickTask): string {
 }
 
 /** What the next click is for, where it is not for picking. */
-export function TaskBanner() {
+export function TaskBanner({ context }: { context: WorkbenchContext }) {
   const task = useDesk((s) => s.task);
   if (!task) return null;
   return (
@@ -33,9 +34,9 @@ export function TaskBanner() {
       className="absolute top-28 left-1/2 z-10 flex -translate-x-1/2 items-center gap-3 border border-hand bg-hand-wash px-3 py-1.5 whitespace-nowrap shadow-md"
     >
       {words(task)}
-      <Button look="quiet" shortcut="Esc" onClick={() => put({ task: null, tape: null })}>
+      <CommandButton look="quiet" command={commandOf("leave-task")} context={context}>
         {task.what === "tape" ? "Put it away" : "Leave it"}
-      </Button>
+      </CommandButton>
     </div>
   );
 }

@@ -1,7 +1,8 @@
 import { LOOK_CHOICES } from "../../looks/registry";
-import { Button } from "../../ui/Button";
+import type { WorkbenchContext } from "../../commands/command";
+import { CommandButton } from "../../commands/CommandButton";
+import { commandOf, withKey } from "../../commands/registry";
 import { Choice } from "../../ui/Choice";
-import type { Project } from "../../api/wire.gen";
 
 import { CutMenu } from "./CutMenu";
 import { ViewMenu } from "./ViewMenu";
@@ -10,9 +11,10 @@ import { put } from "../../state";
 import { useLook } from "../../state/look";
 
 /** What the view shows and from where. */
-export function ViewBar({ project }: { project: Project }) {
+export function ViewBar({ context }: { context: WorkbenchContext }) {
+  const { project } = context;
   const look = useLook((s) => s.look);
-  const task = useDesk((s) => s.task);
+  const measuring = useDesk((s) => s.task?.what === "tape");
   return (
     <section
       aria-label="View"
@@ -22,14 +24,19 @@ export function ViewBar({ project }: { project: Project }) {
       <Choice label="Look" value={look} onChange={(value) => put({ look: value })} options={LOOK_CHOICES} />
       <ViewMenu project={project} />
       <CutMenu project={project} />
-      <Button
-        aria-pressed={task?.what === "tape"}
-        look={task?.what === "tape" ? "main" : "plain"}
-        title="Click two places: the length over the surface between them, and what of the pattern lies there (M)"
-        onClick={() => put({ task: task?.what === "tape" ? null : { what: "tape", from: null }, tape: null })}
+      <CommandButton
+        command={commandOf("tape")}
+        context={context}
+        keyShown={false}
+        aria-pressed={measuring}
+        look={measuring ? "main" : "plain"}
+        title={withKey(
+          "Click two places: the length over the surface between them, and what of the pattern lies there",
+          "tape",
+        )}
       >
         Tape
-      </Button>
+      </CommandButton>
     </section>
   );
 }

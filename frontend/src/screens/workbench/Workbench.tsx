@@ -21,16 +21,18 @@ import { TapeOverlay } from "./TapeOverlay";
 import { UnderPointer } from "./UnderPointer";
 import { useFreshPick } from "./useFreshPick";
 import { useClickTask } from "./useClickTask";
-import { useWorkbenchKeys } from "./useWorkbenchKeys";
+import { useWorkbenchContext } from "./useWorkbenchContext";
+import { WORKBENCH } from "../../commands/registry";
+import { useCommandKeys } from "../../commands/useCommandKeys";
 import { usePicking } from "./usePicking";
 import { ViewBar } from "./ViewBar";
 import { useDesk } from "../../state/desk";
 import { useHand } from "../../state/hand";
 import { current } from "../../state";
-import { type Way } from "../../state/pick";
+import { type ClickWay } from "../../state/pick";
 
 /** How a press changes the pick: held keys count before what is chosen. */
-const wayOf = (event: PointerEvent, chosen: Way): Way =>
+const wayOf = (event: PointerEvent, chosen: ClickWay): ClickWay =>
   event.shiftKey ? "add" : event.ctrlKey || event.metaKey || event.altKey ? "remove" : chosen;
 
 /** Where the work happens: the model, the schedule below it, the finish in hand beside it. */
@@ -53,7 +55,8 @@ export default function Workbench({ project }: { project: Project }) {
     [],
   );
   const run = useClickTask(project);
-  useWorkbenchKeys(project);
+  const context = useWorkbenchContext(project);
+  useCommandKeys(WORKBENCH, context);
 
   const onFace = useCallback(
     (hit: FaceHit | null, event: PointerEvent) => {
@@ -97,13 +100,13 @@ export default function Workbench({ project }: { project: Project }) {
           )}
           <DatumOverlay project={project} />
           <RegionOverlay view={view} onRegion={onRegion} />
-          <PickBar project={project} />
-          <ViewBar project={project} />
+          <PickBar context={context} />
+          <ViewBar context={context} />
           <Legend project={project} />
           <UnderPointer project={project} />
           <TapeOverlay project={project} />
           <CompareOverlay project={project} view={view} />
-          <TaskBanner />
+          <TaskBanner context={context} />
           <FirstSteps />
         </main>
         <Schedule project={project} />

@@ -2,19 +2,17 @@ import { useCallback } from "react";
 
 import { sendJson } from "../../api/client";
 import { useEdits } from "../../api/project";
-import type { OnFace, Project, TapeRead, Triple } from "../../api/wire.gen";
-import { useNotices } from "../../ui/notices";
+import type { OnFace, Project, TapeRead, TapeRequest, Triple } from "../../api/wire.gen";
 import { nearestCorner } from "../../model/corners";
 import { useEye } from "../../model/eye";
 import type { FaceHit } from "../../model/corners";
 import { type ClickTask } from "../../state/desk";
 import { put } from "../../state";
-import { sentenceOf } from "../../ui/attempt";
+import { attempt } from "../../ui/attempt";
 
 /** Carries out what a click on the model was asked for. */
 export function useClickTask(project: Project) {
   const { run } = useEdits(project.id);
-  const tell = useNotices((s) => s.tell);
   return useCallback(
     (task: ClickTask, hit: FaceHit) => {
       const [x, y, z] = project.model.view_origin_mm;
@@ -24,10 +22,8 @@ export function useClickTask(project: Project) {
         if (!task.from) return put({ task: { what: "tape", from: on }, tape: null });
         // The tape stays in hand: the next two clicks lay it anew.
         put({ task: { what: "tape", from: null } });
-        sendJson<TapeRead>("POST", `/projects/${project.id}/tape`, { a: task.from, b: on }).then(
-          (tape) => put({ tape }),
-          (error: unknown) => tell(sentenceOf(error)),
-        );
+        const asked: TapeRequest = { a: task.from, b: on };
+        attempt(sendJson<TapeRead>("POST", `/projects/${project.id}/tape`, asked), (tape) => put({ tape }));
         return;
       }
       put({ task: null });
@@ -47,6 +43,6 @@ export function useClickTask(project: Project) {
         }
       }
     },
-    [project, run, tell],
+    [project, run],
   );
 }

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 
 import { sendJson } from "../../api/client";
-import type { Project } from "../../api/wire.gen";
+import type { Project, UnseenFaces, UnseenRequest } from "../../api/wire.gen";
 import { eyeSent, useEye } from "../../model/eye";
 import { put } from "../../state";
 import { useLook } from "../../state/look";
@@ -27,10 +27,8 @@ export function useUnseen(project: Project) {
       const mine = ++asked;
       const eye = useEye.getState();
       if (!eye.camera) return;
-      const told = await sendJson<{ faces: number; area_m2: number }>("POST", `/projects/${project.id}/unseen`, {
-        pick: rule,
-        eye: eyeSent(eye),
-      }).catch(() => null);
+      const asking: UnseenRequest = { pick: rule, eye: eyeSent(eye) };
+      const told = await sendJson<UnseenFaces>("POST", `/projects/${project.id}/unseen`, asking).catch(() => null);
       // A later question has a later answer.
       if (!left && mine === asked && told) {
         put({ unseen: { faces: told.faces, areaM2: told.area_m2 } });

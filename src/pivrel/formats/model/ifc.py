@@ -18,6 +18,7 @@ from pivrel.formats.bundle import FormatError
 from pivrel.formats.model.stl import unique_names
 from pivrel.formats.model_format import FoundModel, GivenFile
 from pivrel.formats.source_images import SourceImages
+from pivrel.formats.units import MM
 
 Tell = Callable[[str, float], None]
 
@@ -51,8 +52,7 @@ def _first_line(error: Exception) -> str:
 
 def _unit(file: Any) -> str:
     mm = ifcopenshell.util.unit.calculate_unit_scale(file) * 1000
-    names = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
-    return min(names, key=lambda name: abs(np.log(names[name] / mm)))
+    return min(MM, key=lambda name: abs(np.log(MM[name] / mm)))
 
 
 def _left_out(file: Any) -> list[str]:

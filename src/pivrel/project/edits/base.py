@@ -152,6 +152,11 @@ class AsideEdit(Strict):
         """Carries it out within a transaction."""
 
 
+def unfitted(stated: FinishModel, **fields: object) -> FinishModel:
+    """The finish with other fields, and without its datum."""
+    return fresh(stated.model_copy(update={**fields, "datum": None, "datum_for": "pick"}))
+
+
 def fresh(stated: FinishModel) -> FinishModel:
     """The finish without what was worked out of the one that it was copied from."""
     stated.__dict__.pop("core_pick", None)

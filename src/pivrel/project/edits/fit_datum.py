@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from pivrel.project.edits.aims import AimModel
-from pivrel.project.edits.base import Before, Fields, FinishEdit, fresh
+from pivrel.project.edits.base import Before, Fields, FinishEdit, unfitted
 from pivrel.recipe import FinishModel
 from pivrel.store.documents import Contents
 
@@ -18,5 +18,4 @@ class FitDatum(FinishEdit):
     aim: AimModel = AimModel()
 
     def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
-        unfitted = fresh(stated.model_copy(update={"datum": None, "datum_for": "pick"}))
-        return {"datum": before.fitted(unfitted, self.aim.to_core()), "datum_for": "pick"}
+        return {"datum": before.fitted(unfitted(stated), self.aim.to_core()), "datum_for": "pick"}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from pivrel.formats.units import Unit, Upward
 from pivrel.project.edits.base import Before, Done, Edit, NewModel
 from pivrel.project.placing import Reading, move_between, moved_contents, moved_mesh, said
 from pivrel.recipe import changed
@@ -15,8 +16,8 @@ class PlaceModel(Edit):
     """Read the model's numbers in another unit, with another axis up, or put it elsewhere."""
 
     kind: Literal["place_model"]
-    unit: Literal["mm", "cm", "m", "in", "ft"]
-    up: Literal["y", "z"]
+    unit: Unit
+    up: Upward
     shift_mm: tuple[Length, Length, Length] = (0.0, 0.0, 0.0)
 
     def done(self, before: Before) -> Done:

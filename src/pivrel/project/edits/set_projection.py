@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from pivrel.project.edits.aims import AimModel, TypedDatum
-from pivrel.project.edits.base import Before, Fields, FinishEdit, fresh, with_axis_materials
+from pivrel.project.edits.base import Before, Fields, FinishEdit, unfitted, with_axis_materials
 from pivrel.recipe import FinishModel, ProjectionModel
 from pivrel.store.documents import Contents
 
@@ -26,10 +26,7 @@ class SetProjection(FinishEdit):
         if self.datum is not None:
             return {"projection": self.projection, "datum": self.datum.to_model(), "datum_for": "pick"}
         if self.aim is not None:
-            unfitted = fresh(
-                stated.model_copy(update={"projection": self.projection, "datum": None, "datum_for": "pick"})
-            )
-            datum = before.fitted(unfitted, self.aim.to_core())
+            datum = before.fitted(unfitted(stated, projection=self.projection), self.aim.to_core())
             return {"projection": self.projection, "datum": datum, "datum_for": "pick"}
         return reprojected(stated, self.projection)
 

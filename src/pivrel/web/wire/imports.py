@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, get_args
+from typing import Annotated, get_args
 
 from pydantic import Field
 
 from pivrel.core.geometry.faults import Key
+from pivrel.formats.units import Unit, Upward
 from pivrel.jobs.process import State
 from pivrel.project.revision import What
 from pivrel.recipe import Triple
@@ -19,8 +20,8 @@ class ModelReading(Request):
     size_mm: about how large the largest side is, where that is known: the unit is then guessed by it.
     """
 
-    unit: Literal["mm", "cm", "m", "in", "ft"] | None = None
-    up: Literal["y", "z"] | None = None
+    unit: Unit | None = None
+    up: Upward | None = None
     size_mm: Annotated[float, Field(gt=0, le=1e9)] | None = None
 
 
@@ -72,8 +73,8 @@ class CheckedModel(ImportState):
     why: why unit and axis were guessed as they were. readings: by unit, the largest side, and what is as large.
     """
 
-    unit: str
-    up: str
+    unit: Unit
+    up: Upward
     guessed: bool
     asks_unit: bool
     tolerance_mm: float | None

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from pivrel.formats.units import Unit, Upward
 from pivrel.recipe import DatumModel, GrainModel, Pair, PickModel, ProjectionModel, Triple, VariationModel
 from pivrel.store.documents import MaterialBody, ViewBody
 from pivrel.web.wire.base import Answer, Request
@@ -52,8 +53,8 @@ class ModelState(Answer):
     """
 
     file: str
-    unit: Literal["mm", "cm", "m", "in", "ft"]
-    up: Literal["y", "z"]
+    unit: Unit
+    up: Upward
     found: list[str]
     files: list[KeptFile]
     tolerance_mm: float | None

@@ -15,6 +15,7 @@ from pydantic.json_schema import models_json_schema
 
 from pivrel.core.sheet.grain import Along
 from pivrel.core.sheet.variation import By
+from pivrel.formats.units import Unit, Upward
 from pivrel.materials.channels import Channel
 from pivrel.project.edits.aims import AimModel
 from pivrel.project.edits.registry import AnyEdit
@@ -57,7 +58,7 @@ NAMES = {
 UNIONS: Mapping[str, Json] = {
     "Pick": PickModel, "Projection": ProjectionModel, "Options": OptionsModel, "Edit": AnyEdit, "Level": picking.Level,
     "Way": picking.Way, "FigureName": picking.Figure, "Channel": Channel, "Along": Along, "By": By,
-    "ModelAxis": Literal["+x", "-x", "+y", "-y", "+z", "-z"], "Pair": tuple[float, float],
+    "Unit": Unit, "Upward": Upward, "ModelAxis": Literal["+x", "-x", "+y", "-y", "+z", "-z"], "Pair": tuple[float, float],
     "Triple": tuple[float, float, float], "Typed": float | str,
 }  # fmt: skip
 """Types without a class of their own that have a name in TypeScript."""

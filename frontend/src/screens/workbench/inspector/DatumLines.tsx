@@ -1,5 +1,6 @@
 import { useRoundness } from "../../../api/project";
 import type { Aim, Finish, ModelAxis, Project } from "../../../api/wire.gen";
+import { withKey } from "../../../commands/registry";
 import { useUnderHand } from "../../../state/hand";
 import { Button } from "../../../ui/Button";
 import { Choice } from "../../../ui/Choice";
@@ -131,7 +132,7 @@ function DatumFigures({
           label="drawn"
           checked={datumShown}
           onChange={(on) => put({ datumShown: on })}
-          hint="Draw the datum on the model (D)"
+          hint={withKey("Draw the datum on the model", "datum")}
         />
       </Line>
     </>

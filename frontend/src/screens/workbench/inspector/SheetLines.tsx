@@ -2,6 +2,7 @@ import { FlipHorizontal2, FlipVertical2, RotateCcw, RotateCw } from "lucide-reac
 import { useState } from "react";
 
 import type { Finish } from "../../../api/wire.gen";
+import { commandOf, withKey } from "../../../commands/registry";
 import { useUnderHand } from "../../../state/hand";
 import { Button } from "../../../ui/Button";
 import { Both, Check, Line, Rule } from "../../../ui/lines";
@@ -33,9 +34,12 @@ export function SheetLines({ finishes: stored, change, now, turn }: Props) {
         />
         <Button
           aria-label="Turn by 90 degrees"
-          title="Turn by 90° counter-clockwise; the picked faces alone, where a pick lies within the finish (T)"
+          title={withKey(
+            "Turn by 90° counter-clockwise; the picked faces alone, where a pick lies within the finish",
+            "turn",
+          )}
           onClick={() => turn(90)}
-          shortcut="T"
+          shortcut={commandOf("turn").key}
         >
           <RotateCcw size={14} aria-hidden /> 90°
         </Button>
@@ -43,7 +47,7 @@ export function SheetLines({ finishes: stored, change, now, turn }: Props) {
           look="quiet"
           tight
           aria-label="Turn back by 90 degrees"
-          title="Turn by 90° clockwise (Shift+T)"
+          title={withKey("Turn by 90° clockwise", "turn-back")}
           onClick={() => turn(-90)}
         >
           <RotateCw size={14} aria-hidden />

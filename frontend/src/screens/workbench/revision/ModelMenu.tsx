@@ -2,11 +2,12 @@ import { useRef, useState } from "react";
 
 import { sendJson } from "../../../api/client";
 import { useTakeProject } from "../../../api/project";
-import type { Project } from "../../../api/wire.gen";
+import type { Project, Revising } from "../../../api/wire.gen";
 import { ImportDialog } from "../../imports/ImportDialog";
 import { PlaceDialog } from "../model/PlaceDialog";
 import { SourcesDialog } from "../model/SourcesDialog";
 import { Menu } from "../../../ui/Menu";
+import { FileInput } from "../../../ui/FileInput";
 import { counted } from "../../../ui/numbers";
 import { useNotices } from "../../../ui/notices";
 import { put } from "../../../state";
@@ -68,25 +69,15 @@ export function ModelMenu({ project }: { project: Project }) {
       />
       <SourcesDialog project={project} />
       <PlaceDialog project={project} />
-      <input
-        ref={chooser}
-        type="file"
-        multiple
-        className="hidden"
-        data-testid="newer-files"
-        onChange={(event) => {
-          setFiles([...(event.target.files ?? [])]);
-          event.target.value = "";
-        }}
-      />
+      <FileInput ref={chooser} data-testid="newer-files" onFiles={setFiles} />
       {files.length > 0 && (
         <ImportDialog
           files={files}
           action="Replace the model"
-          like={{ up: project.model.up, size_mm: String(largestSide(project)) }}
+          like={{ up: project.model.up, size_mm: largestSide(project) }}
           onClose={() => setFiles([])}
           onTake={async (importId, opening) => {
-            const body = { ...opening, import_id: importId, revision: project.revision };
+            const body: Revising = { ...opening, import_id: importId, revision: project.revision };
             const after = await sendJson<Project>("POST", `/projects/${project.id}/model`, body);
             take(after);
             if (after.said) useNotices.getState().say(after.said);

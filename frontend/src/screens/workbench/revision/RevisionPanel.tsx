@@ -3,7 +3,7 @@ import { X } from "lucide-react";
 
 import { getJson } from "../../../api/client";
 import { useEdits } from "../../../api/project";
-import type { Project, RevisionItem } from "../../../api/wire.gen";
+import type { ItemFaces, Project, RevisionItem } from "../../../api/wire.gen";
 import { Button } from "../../../ui/Button";
 import { area, counted, percent } from "../../../ui/numbers";
 import { held } from "../../../model/geometry";
@@ -103,7 +103,7 @@ function Row({ project, item, number }: { project: Project; item: RevisionItem; 
       await edit({ kind: "answer", item: number });
     });
   };
-  const faces = () => getJson<{ faces: number[] }>(`/projects/${project.id}/revision/${number}`);
+  const faces = () => getJson<ItemFaces>(`/projects/${project.id}/revision/${number}`);
   const named = (key: string | null) => {
     const finish = project.finishes.find((f) => f.key === key);
     return finish ? `${finish.key} ${finish.name}` : "bare";

@@ -3,7 +3,7 @@ import { useCallback } from "react";
 import { askBytes } from "../../../api/client";
 import { readPacket } from "../../../api/packet";
 import { useEdits } from "../../../api/project";
-import type { Finish, Project, Trial, TrialsHeader } from "../../../api/wire.gen";
+import type { Finish, Project, Trial, TrialRequest, TrialsHeader } from "../../../api/wire.gen";
 import { lookingFrom, useEye } from "../../../model/eye";
 import { current, put } from "../../../state";
 import { NOTHING } from "../../../state/pick";
@@ -18,7 +18,7 @@ export function useTrials(project: Project) {
       const { pick } = current();
       const eye = useEye.getState();
       const aim = eye.camera ? { towards: lookingFrom(eye).towards } : {};
-      const asked = finish ? { finish: finish.key, aim } : { pick: pick.rule, material, aim };
+      const asked: TrialRequest = finish ? { finish: finish.key, aim } : { pick: pick.rule, material, aim };
       attempt(async () => {
         const packet = readPacket<TrialsHeader>(await askBytes(`/projects/${project.id}/trials`, asked));
         put({
