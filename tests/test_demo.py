@@ -63,4 +63,5 @@ def test_filling_twice_adds_nothing(filled, tmp_path):
         assert len(projects.library(db)) == 9
         demos = {p.demo: projects.contents(db, p.id) for p in projects.get_all(db)}
     assert len(demos) == 3
-    assert len(demos["lido"].finishes) == 5 and len(demos["radio"].finishes) == 2
+    assert len(demos["lido"].finishes) == 11 and len(demos["radio"].finishes) == 5
+    assert len(demos["lido"].views) == 3

@@ -23,6 +23,8 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 
 SIZE = (1280, 800)
+# Of the view, where legends and readings may lie.
+MARGIN = 60
 # How fast the machine is today must not decide a test; whoever works on one can wait for less.
 WAIT_S = float(os.environ.get("PIVREL_WAIT_S", "240"))
 FLAGS = [
@@ -63,6 +65,12 @@ SETTLED = """
         setTimeout(once, 10000);
     };
     look();
+"""
+# The workbench as most tests work with it: everything open, so that each control can be reached at once.
+OPEN = """
+    const panes = {panelOpen: true, panelPx: 320, list: "schedule", listPx: 190, folded: [], columnsAway: [],
+                   quality: "by itself"};
+    localStorage.setItem("pivrel.panes", JSON.stringify({state: panes, version: 0}));
 """
 # What a page that does not settle waits for.
 STATE = """
@@ -112,10 +120,10 @@ class Browser:
         self.profile.cleanup()
 
     def begin(self) -> None:
-        """Lets go of everything and forgets what the page had remembered."""
+        """Lets go of everything and forgets what the page had remembered; the workbench has its panes open."""
         ActionBuilder(self.driver).clear_actions()
         self.open("/")
-        self.driver.execute_script("localStorage.clear(); sessionStorage.clear()")
+        self.driver.execute_script("localStorage.clear(); sessionStorage.clear();" + OPEN)
         for file in self.downloads.iterdir():
             file.unlink()
         self.errors()
@@ -185,6 +193,12 @@ class Browser:
     def click(self, words: str) -> None:
         self.pressed(lambda: self.button(words), f"click {words}")
 
+    def word(self, label: str, words: str) -> None:
+        """Chooses another word of the sentence over the model."""
+        self.pressed(lambda: self.css(f"[data-word='{label}']"), label)
+        path = f"//*[@role='menuitemradio'][starts-with(normalize-space(.), '{words}') or starts-with(normalize-space(.), '•{words}')]"
+        self.pressed(lambda: self.driver.find_element(By.XPATH, path), f"{words} of {label}")
+
     def item(self, words: str) -> None:
         """Clicks the item of the open menu that begins with these words."""
         path = f"//*[@role='menuitem'][starts-with(normalize-space(.), '{words}')]"
@@ -225,6 +239,16 @@ class Browser:
     def press(self, *keys: str) -> None:
         ActionChains(self.driver).send_keys(*keys).perform()
 
+    def chord(self, held: str, key: str) -> None:
+        """Presses a key while another is held."""
+        ActionChains(self.driver).key_down(held).send_keys(key).key_up(held).perform()
+
+    def crease(self, text: str) -> None:
+        """Types the angle at which patches end."""
+        self.pressed(lambda: self.css("[data-word='Crease angle']"), "the angle")
+        self.type("Crease angle", text)
+        self.press(Keys.ESCAPE)
+
     def shown(self, revision: int | None = None) -> int:
         """Waits until the view shows a revision (any, or at least this one), and what it is."""
 
@@ -249,18 +273,18 @@ class Browser:
         return np.asarray(picture).astype(int)
 
     def pixels(self) -> np.ndarray:
-        """(H, W, 3) of the view's free middle, between the bars that lie over it."""
+        """(H, W, 3) of the view's middle, without what may lie at its borders."""
         box = self.css("[data-testid=view]").rect
         picture = PIL.Image.open(BytesIO(self.driver.get_screenshot_as_png())).convert("RGB")
         left, top, width, height = (int(box[name]) for name in ("x", "y", "width", "height"))
-        return np.asarray(picture.crop((left, top + 90, left + width, top + height - 60))).astype(int)
+        return np.asarray(picture.crop((left, top + MARGIN, left + width, top + height - MARGIN))).astype(int)
 
     def patch(self, right: int, down: int, size: int = 44) -> np.ndarray:
         """Pixels of a square about a place, counted from the middle of the view."""
         box = self.css("[data-testid=view]").rect
         middle = self.pixels()
         x = int(box["width"] / 2) + right
-        y = int(box["height"] / 2) + down - 90
+        y = int(box["height"] / 2) + down - MARGIN
         return middle[y - size // 2 : y + size // 2, x - size // 2 : x + size // 2]
 
     def click_model(self, right: int, down: int, *held: str) -> None:
@@ -271,6 +295,13 @@ class Browser:
         for key in held:
             chain.key_up(key)
         chain.perform()
+
+    def click_place(self, x: float, y: float, z: float, *held: str) -> None:
+        """Clicks a place of the model, in mm of the view."""
+        matrix = self.css("[data-testid=view]").get_attribute("data-eye") or ""
+        u, v, _, w = np.array(matrix.split(","), float).reshape(4, 4).T @ (x, y, z, 1)
+        box = self.css("[data-testid=view] canvas").rect
+        self.click_model(round(u / w * box["width"] / 2), round(-v / w * box["height"] / 2), *held)
 
     def drag_model(self, across: int, down: int) -> None:
         canvas = self.css("[data-testid=view] canvas")

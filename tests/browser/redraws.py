@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,20 +13,27 @@ window.redraws = { commits: [], at: 0 };
 const CALLED = new Set([0, 1, 11, 14, 15]);
 const called = (fiber) => {
     let count = 0;
-    const visit = (node) => {
-        if (CALLED.has(node.tag) && node.flags & 1) count += 1;
+    const places = {};
+    const visit = (node, within) => {
+        // A row of the schedule, or a part of the page that has a name.
+        const place = node.tag === 5 && (node.stateNode.dataset?.row ?? (node.type === "section" &&
+            node.stateNode.getAttribute("aria-label"))) || within;
+        if (CALLED.has(node.tag) && node.flags & 1) {
+            count += 1;
+            places[place] = (places[place] ?? 0) + 1;
+        }
         if (node.alternate && node.child === node.alternate.child) return;
-        for (let child = node.child; child; child = child.sibling) visit(child);
+        for (let child = node.child; child; child = child.sibling) visit(child, place);
     };
-    visit(fiber);
-    return count;
+    visit(fiber, "page");
+    return { count, places };
 };
 window.__REACT_DEVTOOLS_GLOBAL_HOOK__ = {
     supportsFiber: true, renderers: new Map(),
     inject() { return ++window.redraws.at; },
     onCommitFiberRoot(renderer, root) {
-        const count = called(root.current);
-        if (count) window.redraws.commits.push({ count, at: performance.now() });
+        const { count, places } = called(root.current);
+        if (count) window.redraws.commits.push({ count, places });
     },
     onCommitFiberUnmount() {}, onPostCommitFiberRoot() {},
 };
@@ -34,9 +42,10 @@ window.__REACT_DEVTOOLS_GLOBAL_HOOK__ = {
 
 @dataclass(frozen=True)
 class Redraws:
-    """What was drawn anew between two looks. each: components of each commit, in order."""
+    """What was drawn anew between two looks. each: components of each commit, in order. places: how many where."""
 
     each: tuple[int, ...]
+    places: dict[str, int]
 
     @property
     def total(self) -> int:
@@ -63,4 +72,7 @@ def unwatch(driver: Any, name: str) -> None:
 def taken(driver: Any) -> Redraws:
     """What was drawn anew since the last call."""
     commits = driver.execute_script("const own = redraws.commits; redraws.commits = []; return own")
-    return Redraws(tuple(int(commit["count"]) for commit in commits))
+    places: Counter[str] = Counter()
+    for commit in commits:
+        places.update(commit["places"])
+    return Redraws(tuple(int(commit["count"]) for commit in commits), dict(places))

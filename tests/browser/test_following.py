@@ -56,7 +56,7 @@ def test_a_view_kept_elsewhere_comes_too_and_is_no_edit(made, browser):
         height_mm=None,
     )  # fmt: skip
     browser.until(lambda: "Undo" in browser.button("Undo").text, "undo")
-    browser.click("View:")
+    browser.click("From around")
     browser.shows("From the quay")
     assert "lay" in browser.button("Undo").text, "undo is still for the laying"
     browser.click("Forget From the quay")

@@ -52,7 +52,7 @@ def test_boards_by_their_length_no_two_alike_and_the_same_after_a_restart(made, 
     bench = made(merged(boards), "Boards")
     bench.lay("box", "oak")
     bench.open()
-    browser.css("[data-testid=row-F1] td").click()
+    browser.css("[data-testid=row-F1] td:nth-child(2)").click()
     before = bench.state["revision"]
     browser.choose("Inspector", "button[@title='Which way the grain runs on each face']")
     browser.item("Each board")
@@ -76,7 +76,7 @@ def test_boards_by_their_length_no_two_alike_and_the_same_after_a_restart(made, 
     server.start()
     browser.server_is_back()
     bench.open()
-    browser.css("[data-testid=row-F1] td").click()
+    browser.css("[data-testid=row-F1] td:nth-child(2)").click()
     browser.press("d")
     browser.settle()
     assert np.abs(browser.pixels() - picture).mean() < 0.5, "the same seed gives the same picture"
@@ -99,8 +99,8 @@ def test_turning_turns_the_pick_alone_where_it_lies_within_the_finish(made, brow
     assert np.array_equal(was[others], now[others])
     assert bench.finish["turn_deg"] == 0 and bench.finish["adjust"][0]["turn_deg"] == 90
     # It is listed, and can be put back like the rest.
-    browser.shows("1 patch")
-    browser.choose("Faces that lie otherwise", "button")
+    browser.shows("top, 2.40 m²")
+    browser.choose("Faces that lie otherwise", "button[contains(@aria-label, 'like the rest')]")
     browser.until(lambda: bench.finish["adjust"] == [], "put back")
     # With nothing picked the whole finish turns.
     browser.css("[data-testid=view] canvas")
@@ -201,9 +201,7 @@ def test_a_swap_keeps_the_grain_and_a_line_parts_two_materials(browser, server, 
     path = f"/api/projects/{demo['radio']}"
     browser.open(f"/projects/{demo['radio']}")
     browser.shown()
-    if browser.all("[aria-label='First steps']"):
-        browser.click("Got it")
-    browser.css("[data-testid=row-F1] td").click()
+    browser.css("[data-testid=row-F1] td:nth-child(2)").click()
     browser.press("d", "9", "o")
     browser.settle()
 
@@ -212,6 +210,9 @@ def test_a_swap_keeps_the_grain_and_a_line_parts_two_materials(browser, server, 
 
         _, arrays = unpacked(server.bytes("GET", f"{path}/looks/grain?spacing=20"))
         lines = arrays["lines"].reshape(-1, 2, 3).astype(float)
+        # On the cabinet alone: the round parts in front have other finishes.
+        x, _, z = lines.mean(axis=1).T
+        lines = lines[(x < 1) | (x > 339) | (z < 9) | (z > 197)]
         middle, along = lines.mean(axis=1), lines[:, 1] - lines[:, 0]
         return middle, along / np.linalg.norm(along, axis=1, keepdims=True)
 

@@ -247,8 +247,6 @@ def test_light_falls_right_on_a_bump_at_every_turn_and_flip(browser, server, bum
             edit(**change)
     browser.open(f"/projects/{project}")
     browser.shown(revision)
-    if browser.all("[aria-label='First steps']"):
-        browser.click("Got it")
     browser.press("4")
     browser.settle()
     view = browser.css("[data-testid=view]")

@@ -96,12 +96,12 @@ def test_a_rectangle_through_a_wall_says_how_many_faces_lie_behind(made, browser
     browser.until(
         lambda: "Nothing is picked" in browser.picked(), "whole faces alone, unless asked otherwise"
     )
-    browser.click("Touched")
+    browser.word("Faces within", "also partly")
     drag(browser, *corners)
     picked_faces(browser, "1 face ·")
     browser.until(lambda: "all of it shows" in browser.picked(), "nothing is hidden")
 
-    browser.click("Through")
+    browser.word("Takes", "through")
     drag(browser, *corners)
     picked_faces(browser, "20 faces")
     browser.until(lambda: "19 of them hidden from here" in browser.picked(), "the faces behind")
@@ -109,13 +109,13 @@ def test_a_rectangle_through_a_wall_says_how_many_faces_lie_behind(made, browser
     browser.press("x")
     browser.settle()
     assert (np.abs(browser.pixels() - before).max(axis=2) > 24).sum() > 2000, "they show through the wall"
-    browser.click("Whole")
+    browser.word("Faces within", "wholly")
     drag(browser, *corners)
     picked_faces(browser, "18 faces")
 
     # An outline drawn by hand, taken off again.
     browser.press("u")
-    browser.click("Touched")
+    browser.word("Faces within", "also partly")
     canvas = browser.css("[data-testid=view] canvas")
     chain = ActionChains(browser.driver, duration=40).key_down(Keys.CONTROL)
     chain.move_to_element_with_offset(canvas, *bench.at(-450, 0, 150)).click_and_hold()
@@ -142,31 +142,30 @@ def test_every_kind_of_pick_by_a_click(made, browser):
     front = bench.at(1100, -200, 200)
 
     def by(kind, place=front):
-        browser.css("[title='More of what a click can stand for']").click()
-        browser.item(kind)
+        browser.word("A click picks", kind)
         browser.click_model(*place)
 
-    by("Same shape")
+    by("copies")
     picked_faces(browser, "12 faces · 2 parts")
-    by("Plane")
+    by("planes")
     picked_faces(browser, "2 faces · 2 parts")
-    by("Same facing")
+    by("faces that look alike")
     picked_faces(browser, "1 face · 1 part")
     assert "looking to the front within 20°" in browser.picked()
     middle = bench.at(-100, -490, 560)
-    by("Ring", (middle[0], middle[1]))
+    by("rings", (middle[0], middle[1]))
     browser.until(
         lambda: "16 faces" in browser.picked() or "4 faces" in browser.picked(), "a ring round or along"
     )
     browser.press("1")
     browser.click_model(*front)
     picked_faces(browser, "1 face ·")
-    browser.press("+")
+    browser.press(">")
     picked_faces(browser, "5 faces")
-    browser.press("-")
+    browser.press("<")
     picked_faces(browser, "1 face ·")
     browser.press("3")
-    browser.choose("A click", "button[.='Overlap']")
+    browser.word("The pick", "where both overlap")
     browser.click_model(*bench.at(1700, -200, 200))
     picked_faces(browser, "Nothing is picked")
 
@@ -183,19 +182,19 @@ def test_hide_isolate_cut_open_and_kept_picks_and_views(made, browser):
     browser.press("3")
     browser.click_model(*bench.at(0, -500, 300))
     picked_faces(browser, "“Shell”")
-    browser.css("[aria-label='Kept picks']").click()
+    browser.click("More")
     browser.field("Keep this pick as").send_keys("The shell", Keys.ENTER)
     browser.until(lambda: bench.state["pick_sets"], "kept")
     browser.press(Keys.ESCAPE)
     browser.until(lambda: not browser.all("[role=dialog]"), "closed")
     browser.press("h")
-    browser.shows("6 hidden: show all")
+    browser.shows("6 out of sight: show")
     browser.settle()
     browser.click_model(*bench.at(0, -100, 0))
     picked_faces(browser, "“Core”")
     browser.press("j")
     browser.until(lambda: "5 of them hidden from here" in browser.picked(), "the core alone shows its front")
-    browser.click("6 hidden: show all")
+    browser.click("6 out of sight: show")
     browser.until(lambda: "6 of them hidden from here" in browser.picked(), "the core is inside again")
 
     browser.click("Cut open")
@@ -206,7 +205,7 @@ def test_hide_isolate_cut_open_and_kept_picks_and_views(made, browser):
     browser.press(Keys.ESCAPE)
     browser.until(lambda: "5 of them hidden from here" in browser.picked(), "the cut shows the core's front")
 
-    browser.click("View: front")
+    browser.click("Front")
     browser.field("Keep this view as").send_keys("Cut", Keys.ENTER)
     browser.until(lambda: bench.state["views"], "kept")
     kept = bench.state["views"][0]
@@ -222,7 +221,7 @@ def test_hide_isolate_cut_open_and_kept_picks_and_views(made, browser):
     browser.press(Keys.ESCAPE)
     browser.press("5")
     browser.until(lambda: browser.css("[data-testid=view]").get_attribute("data-eye") != eye, "another view")
-    browser.click("View: from around")
+    browser.click("From around")
     browser.click("Turntable")
     turning = browser.css("[data-testid=view]").get_attribute("data-eye")
     browser.until(lambda: browser.css("[data-testid=view]").get_attribute("data-eye") != turning, "it turns")
@@ -238,7 +237,7 @@ def test_hide_isolate_cut_open_and_kept_picks_and_views(made, browser):
         "the kept view again",
     )
     browser.button("Cut at y")
-    browser.css("[aria-label='Kept picks']").click()
+    browser.click("More")
     browser.click("The shell")
     picked_faces(browser, "“Shell”")
 
@@ -248,8 +247,8 @@ def test_cad_and_building_models_are_picked_by_what_they_state(made, browser, se
     browser.shows("1 cylinder")
     browser.click("Open as a project")
     browser.shown()
-    browser.css("[title='More of what a click can stand for']").click()
-    browser.shows("Same surface")
+    browser.css("[data-word='A click picks']").click()
+    browser.shows("surfaces")
     browser.press(Keys.ESCAPE)
 
     bench = made(read_model("house.ifc", cad.ifc(), Upload({})).mesh, "House")
@@ -258,12 +257,11 @@ def test_cad_and_building_models_are_picked_by_what_they_state(made, browser, se
     browser.settle()
     wall = bench.at(400, 0, 1500)
     for kind, words in (
-        ("Element type", "every element of type “Wall”"),
-        ("Storey", "storey “Ground”"),
-        ("File", "“Brick”"),
+        ("element types", "every element of type “Wall”"),
+        ("storeys", "storey “Ground”"),
+        ("the file", "“Brick”"),
     ):
-        browser.css("[title='More of what a click can stand for']").click()
-        browser.item(kind)
+        browser.word("A click picks", kind)
         browser.click_model(*wall)
         picked_faces(browser, words)
     browser.click("Lay on the pick")
@@ -293,7 +291,7 @@ def test_the_lidos_newer_model_keeps_its_finishes_and_undo_brings_the_old_one_ba
     assert covered(after) > covered(before)
     browser.shown(after["revision"])
     browser.driver.find_element(
-        By.XPATH, "//aside[@aria-label='Revision']//li[contains(., 'Wall south')]//button[.='Show']"
+        By.XPATH, "//section[@aria-label='Revision']//li[contains(., 'Wall south')]//button[.='Show']"
     ).click()
     picked_faces(browser, "4 faces")
     browser.click("Undo")
@@ -309,7 +307,6 @@ def test_the_lidos_newer_model_keeps_its_finishes_and_undo_brings_the_old_one_ba
 def test_the_picture_comes_back_when_the_browser_loses_its_graphics(browser, demo):
     browser.open(f"/projects/{demo['radio']}")
     browser.shown()
-    browser.click("Got it")
     browser.drag_model(60, 10)
     browser.settle()
     before = browser.pixels()

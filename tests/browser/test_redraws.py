@@ -3,13 +3,21 @@
 import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
 
 from pivrel.core.geometry.mesh import merged
+from pivrel.recipe import changed
+from pivrel.recipe.picks import PartsPick
+from pivrel.store import projects
+from pivrel.store.documents import Document
 from tests.browser.redraws import taken, unwatch, watch
 from tests.shapes import cuboid
 
-ROWS = 80
+ROWS = 300
+"""Of a large job. The pane shows a few of them; what is drawn must not grow with the rest."""
 
 
 @pytest.fixture
@@ -29,9 +37,14 @@ def blocks(count):
 
 
 def test_dragging_a_datum_and_typing_a_turn_do_not_draw_the_schedule(made, browser, counted):
-    bench = made(blocks(ROWS), "Eighty blocks")
-    for k in range(ROWS):
-        bench.lay("box", "tile", {"parts": [f"Block {k:03}"]})
+    bench = made(blocks(ROWS), "Three hundred blocks")
+    bench.lay("box", "tile", {"parts": ["Block 000"]})
+    with bench.database.transaction() as db:
+        first = projects.contents(db, bench.id).finishes["F1"].body
+        for k in range(1, ROWS):
+            stated = changed(first, name=f"Tile {k + 1}", pick=PartsPick(parts=(f"Block {k:03}",)))
+            projects.put_document(db, bench.id, "finish", Document(f"F{k + 1}", k + 1, stated))
+    bench.change(["F1"], turn_deg=0)
     bench.open("F20")
     counted()
     bench.hold("move-x", 60, 0)
@@ -43,8 +56,71 @@ def test_dragging_a_datum_and_typing_a_turn_do_not_draw_the_schedule(made, brows
     bench.let_go()
     browser.settle()
     assert "F20" in browser.css("[data-testid=row-F20]").text
+    assert len(browser.all("[data-row]")) < 60, "rows that nobody sees are not there"
     counted()
     field = browser.field("Turn")
     field.send_keys("37")
     typed = counted()
     assert typed.total and typed.most < 10, "a key draws the field that it is typed into"
+    field.send_keys(Keys.ENTER)
+    browser.shown(bench.state["revision"])
+    entered = counted()
+    rows = {place for place in entered.places if place in {f"F{k + 1}" for k in range(ROWS)}}
+    assert rows == {"F20"}, "an edit draws its row, the panel and the view"
+
+    # To the last row and back, and to one that is searched for.
+    pane = browser.css("[data-testid=schedule-pane]")
+    browser.driver.execute_script("arguments[0].scrollTop = arguments[0].scrollHeight", pane)
+    browser.css(f"[data-testid=row-F{ROWS}]")
+    browser.type_into("Search the schedule", "“Block 123”")
+    browser.until(
+        lambda: [row.get_attribute("data-row") for row in browser.all("[data-row]")] == ["F124"], "one row"
+    )
+
+
+def test_rows_are_grouped_sorted_switched_and_dragged(made, browser):
+    bench = made(blocks(6), "Six blocks")
+    for k, material in enumerate(["brick", "tile", "oak", "brick", "tile", "oak"]):
+        bench.lay("box", material, {"parts": [f"Block {n:03}" for n in range(k, 6 if k == 3 else k + 1)]})
+    bench.open()
+
+    def shown():
+        return [row.get_attribute("data-row") for row in browser.all("[data-row]")]
+
+    assert shown() == ["F1", "F2", "F3", "F4", "F5", "F6"]
+    browser.choose("Schedule", "button[normalize-space(.)='Area']")
+    browser.until(lambda: shown()[0] in ("F1", "F2", "F3", "F4"), "the largest first")
+    browser.choose("Schedule", "button[normalize-space(.)='Code']")
+    browser.click("Table")
+    browser.driver.find_element(
+        "xpath", "//*[@role='menuitemcheckbox'][contains(., 'Group by material')]"
+    ).click()
+    browser.press(Keys.ESCAPE)
+    browser.until(lambda: shown() == ["F1", "F4", "F2", "F5", "F3", "F6"], "by material")
+    browser.choose("Schedule", "button[@aria-expanded='true']")
+    browser.until(lambda: shown() == ["F2", "F5", "F3", "F6"], "folded")
+    browser.click("Table")
+    browser.driver.find_element(
+        "xpath", "//*[@role='menuitemcheckbox'][contains(., 'Group by material')]"
+    ).click()
+    browser.driver.find_element("xpath", "//*[@role='menuitemcheckbox'][contains(., 'Offset')]").click()
+    browser.press(Keys.ESCAPE)
+    browser.until(lambda: not browser.all("[aria-label='Schedule'] th:nth-child(13)"), "one column fewer")
+
+    before = browser.pixels()
+    browser.css("[data-testid=row-F4] [role=switch]").click()
+    browser.until(lambda: not bench.state["finishes"][3]["on"], "off")
+    browser.shown(bench.state["revision"])
+    assert np.abs(browser.pixels() - before).max() > 24, "what lies beneath shows"
+
+    code = browser.css("[data-testid=row-F1] td:nth-child(2)")
+    target = browser.css("[data-testid=row-F3] td:nth-child(2)")
+    chain = ActionChains(browser.driver, duration=60).move_to_element(code).click_and_hold()
+    chain.move_by_offset(0, 12).move_to_element(target).release().perform()
+    browser.until(
+        lambda: [f["key"] for f in bench.state["finishes"]][:3] == ["F2", "F3", "F1"], "dragged down"
+    )
+
+    browser.css("[data-testid=row-F5] td:nth-child(2)").click()
+    browser.click("Duplicate")
+    browser.until(lambda: len(bench.state["finishes"]) == 7, "once more")

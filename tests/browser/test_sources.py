@@ -44,11 +44,11 @@ def obj(folder):
     return [folder / "cloth.obj", *(folder / name for name in files)]
 
 
-def share_of(pixels, color):
+def share_of(pixels, color, within=0.07):
     """The share of pixels that have about the hue of a color, in whatever light."""
     total = pixels.sum(axis=2, keepdims=True).clip(1)
     wanted = np.array(color) / sum(color)
-    return float((np.abs(pixels / total - wanted).max(axis=2) < 0.07).mean())
+    return float((np.abs(pixels / total - wanted).max(axis=2) < within).mean())
 
 
 def images_of(data):
@@ -70,10 +70,10 @@ def test_a_textured_model_from_opening_to_hand_over(browser, server, tmp_path, m
         browser.until(lambda: "600" in browser.css("[data-testid=import-size]").text, "600 mm")
     browser.click("Open as a project")
     browser.shown()
-    browser.click("Got it")
     browser.settle()
     seen = browser.pixels()
-    assert share_of(seen, RED) > 0.05, "the image is seen on the bare faces"
+    # The tone curve takes off what a surface mirrors, which makes a dark red redder.
+    assert share_of(seen, RED, 0.13) > 0.05, "the image is seen on the bare faces"
     assert share_of(seen, CREAM) > 0.05
 
     browser.click("Model")
@@ -97,7 +97,7 @@ def test_a_textured_model_from_opening_to_hand_over(browser, server, tmp_path, m
     browser.click("As it came")
     browser.shows("as the model came: 1 material, 1 image, 1 UV set")
     browser.settle()
-    assert share_of(browser.pixels(), RED) > 0.05
+    assert share_of(browser.pixels(), RED, 0.13) > 0.05
 
     browser.click("Undo")
     browser.until(lambda: not server.ask("GET", path)["finishes"], "undone")

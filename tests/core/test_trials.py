@@ -7,11 +7,12 @@ import pytest
 
 from pivrel.cli.main import main
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying import lay, settle
 from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import Parts
 from pivrel.core.projection.fitting import BEST
 from pivrel.core.sheet import Material
-from pivrel.core.trials import ALIKE, trials
+from pivrel.core.trials import ALIKE, fold_equal, trials
 from pivrel.demo import lido
 from pivrel.recipe import DatumModel, projection_model
 from pivrel.recipe.projections import trial_candidates
@@ -81,3 +82,25 @@ def test_a_small_pick_has_trials_too():
     assert found[0].finish.projection.kind == "planar", "the simplest of those that come out alike"
     assert "all of it is true to scale" in found[0].why
     assert np.isfinite([t.good for t in found]).all()
+
+
+def test_trials_that_come_out_the_same_are_folded_whatever_the_sheet_is_shifted_by():
+    rng = np.random.default_rng(4)
+    sheet = rng.uniform(0, 3000, (40, 2)).astype(np.float32)
+    gap = sheet.copy()
+    gap[3] = np.nan
+    sheets = [sheet, sheet + np.float32(250), sheet * np.float32(1.001), gap, gap + np.float32(8)]
+    assert fold_equal(sheets, [False] * 5) == [[0, 1], [2], [3, 4]]
+    assert fold_equal(sheets[:2], [False, True]) == [[0], [1]]
+
+
+def test_a_box_and_a_wrapped_box_come_out_alike_on_one_flat_wall():
+    surface = Surface(lido.build())
+    faces = np.flatnonzero(surface.mesh.face_part == surface.mesh.part_names.index("Water")).astype(np.int32)
+    flat = trials(surface, Finish("trial", TILE, Parts(("Water",))), trial_candidates(), BEST)
+    sheets = [lay(surface, t.finish, faces, settle(surface, t.finish, faces), np.float32) for t in flat]
+    names = [
+        [flat[at].finish.projection.kind for at in group]
+        for group in fold_equal(sheets, [t.finish.projection.blends for t in flat])
+    ]
+    assert any(group.count("box") == 2 for group in names), names

@@ -16,6 +16,7 @@ import type {
   Project,
   Pulse,
   Roundness,
+  Totals,
 } from "./wire.gen";
 import { attempt } from "../ui/attempt";
 
@@ -34,6 +35,15 @@ export function useFigures(project: Project) {
     queryFn: () => getJson<Record<string, Figures>>(`/projects/${project.id}/figures`),
     // A query that selects keeps what is equal in the last revision's figures, so that only changed rows are drawn anew.
     select: theSame,
+    placeholderData: (previous) => previous,
+  });
+}
+
+/** What the whole schedule comes to; that of the last revision stays until the new one is measured. */
+export function useTotals(project: Project) {
+  return useQuery({
+    queryKey: ["totals", project.id, project.revision],
+    queryFn: () => getJson<Totals>(`/projects/${project.id}/totals`),
     placeholderData: (previous) => previous,
   });
 }

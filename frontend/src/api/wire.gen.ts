@@ -75,6 +75,7 @@ export type Edit =
   | Balance
   | ChangeMaterial
   | DropAdjustment
+  | Duplicate
   | FitDatum
   | Flip
   | FollowEdge
@@ -100,6 +101,7 @@ export type Edit =
   | SetProjection
   | Split
   | SwapMaterial
+  | Switch
   | TakeSource
   | Tile
   | TurnBy
@@ -136,7 +138,7 @@ export type By = "part" | "board" | "patch" | "face";
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "FigureName".
  */
-export type FigureName = "bare" | "covered" | "untrue" | "smeared" | "mirrored" | "seams";
+export type FigureName = "bare" | "covered" | "untrue" | "smeared" | "mirrored" | "seams" | "adjusted";
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Channel".
@@ -146,7 +148,12 @@ export type Channel = "base_color" | "normal" | "roughness" | "metallic" | "heig
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Way".
  */
-export type Way = "replace" | "add" | "remove" | "keep" | "all" | "none" | "invert" | "grow" | "shrink";
+export type Way = "replace" | "add" | "remove" | "keep" | "all" | "none" | "invert" | "grow" | "shrink" | "largest";
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ListedBy".
+ */
+export type ListedBy = "part" | "element" | "storey" | "source";
 
 /**
  * Lay a finish on more faces: an answer to what a newer model left in doubt.
@@ -158,6 +165,26 @@ export interface Accept {
   faces: number[];
   finish: string;
   kind: "accept";
+}
+/**
+ * Faces of a finish that lie otherwise than the rest. name: which way they look, and how large they are.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustedSide".
+ */
+export interface AdjustedSide {
+  faces: number;
+  name: string;
+}
+/**
+ * The adjustments of a finish by their names, and how cuts lie at the borders of its sides, in a sentence.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustedSides".
+ */
+export interface AdjustedSides {
+  cuts: string | null;
+  sides: AdjustedSide[];
 }
 /**
  * How some faces of a finish lie otherwise; words: which.
@@ -642,7 +669,7 @@ export interface DatumSent {
   z_axis?: Triple;
 }
 /**
- * Take one adjustment off a finish, counted from 0.
+ * Take one adjustment off a finish, counted from 0, or all of them where none is named.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "DropAdjustment".
@@ -650,7 +677,17 @@ export interface DatumSent {
 export interface DropAdjustment {
   finish: string;
   kind: "drop_adjustment";
-  row: number;
+  row?: number | null;
+}
+/**
+ * A copy of each finish in the row below it: on the same faces, laid the same, under a name of its own.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Duplicate".
+ */
+export interface Duplicate {
+  finishes: string[];
+  kind: "duplicate";
 }
 /**
  * An edit and the revision that it is based on.
@@ -1046,6 +1083,17 @@ export interface SwapMaterial {
   to: string;
 }
 /**
+ * Switch finishes on or off; where one is off, what lies beneath shows.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Switch".
+ */
+export interface Switch {
+  finishes: string[];
+  kind: "switch";
+  on: boolean;
+}
+/**
  * Take a material that the model brought, counted from 0, as a material of the project.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1180,11 +1228,23 @@ export interface KeepView {
   clip?: ClipSent | null;
   height_mm: number | null;
   kind: "keep_view";
+  light?: SavedLightSent | null;
   name: string;
   picture?: string | null;
   position_mm: Triple;
   target_mm: Triple;
   up: Triple;
+}
+/**
+ * The light of a view. sun_deg: where the sun stands, counter-clockwise from the model's x axis; up_deg: how high.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SavedLightSent".
+ */
+export interface SavedLightSent {
+  overcast?: boolean;
+  sun_deg: number;
+  up_deg: number;
 }
 /**
  * Bring back a view or a pick that was forgotten.
@@ -1226,7 +1286,7 @@ export interface FaceFigures {
   part: string;
 }
 /**
- * The faces behind a figure: of one finish, or the bare ones.
+ * The faces behind a figure: of one finish, of all of them, or the bare ones. row: of which adjustment.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "FigurePicked".
@@ -1234,6 +1294,7 @@ export interface FaceFigures {
 export interface FigurePicked {
   figure: FigureName;
   finish?: string | null;
+  row?: number | null;
 }
 /**
  * What is measured of every finish, by its code.
@@ -1271,7 +1332,7 @@ export interface Figures {
  * pick_words: the pick in words; it stays on the server, for it may name a hundred thousand faces. datum: None
  * where each part or board has its own. one_sheet: whether one turn and one offset serve all of its faces.
  * faces: those that it is laid on, under a single sheet too. held: whether its pick holds any face at all, covered
- * by later rows or not. area_m2: what shows of it.
+ * by later rows or not. on: false where the row is switched off. area_m2: what shows of it.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Finish".
@@ -1290,6 +1351,7 @@ export interface Finish {
   material: string;
   name: string;
   offset_mm: Pair;
+  on: boolean;
   one_sheet: boolean;
   pick_words: string;
   projection: Projection;
@@ -1321,6 +1383,15 @@ export interface Variation {
   half_turns: boolean;
   mirrors: boolean;
   seed: number;
+}
+/**
+ * What an opening view shows: parts by number, those that carry finishes, or all where none does.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Framed".
+ */
+export interface Framed {
+  parts: number[];
 }
 /**
  * The names of the parts, and how many UV sets there are.
@@ -1430,6 +1501,28 @@ export interface UsedIn {
   name: string;
 }
 /**
+ * What lies on some faces. finish: its code, None where they are bare.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LiesThere".
+ */
+export interface LiesThere {
+  area_m2: number;
+  faces: number;
+  finish: string | null;
+}
+/**
+ * The light of a view. sun_deg: where the sun stands, counter-clockwise from the model's x axis; up_deg: how high.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SavedLight".
+ */
+export interface SavedLight {
+  overcast: boolean;
+  sun_deg: number;
+  up_deg: number;
+}
+/**
  * What of a material of the library is changed; what is left out stays.
  *
  * channels: where the image of a channel belongs, or None to put it away.
@@ -1500,7 +1593,7 @@ export interface ModelReading {
 /**
  * The model. revised: whether it took the place of an older one. shift_mm: how far the artist put it.
  *
- * exact, elements, storeys: what its file states, for picking by it.
+ * exact, elements, storeys: what its file states, for picking by it. note: what to try with it, in a demo.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Model".
@@ -1516,6 +1609,7 @@ export interface Model {
   files: KeptFile[];
   found: string[];
   mesh: string;
+  note: string | null;
   parts: number;
   placed: boolean;
   revised: boolean;
@@ -1607,7 +1701,25 @@ export interface Problem {
   fix: string;
   text: string;
   unit: string;
-  what: "bare" | "smeared" | "mirrored" | "seams" | "covered" | "untrue";
+  what: "bare" | "smeared" | "mirrored" | "seams" | "covered" | "untrue" | "off";
+}
+/**
+ * What has one name. stated: what else the file says of it. pick: the rule that takes all of it.
+ *
+ * first_face: one of its faces. parts: how many there are of the name.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PartGroup".
+ */
+export interface PartGroup {
+  area_m2: number;
+  faces: number;
+  first_face: number;
+  lies: LiesThere[];
+  name: string;
+  parts: number;
+  pick: Pick;
+  stated: string;
 }
 /**
  * How the pick in hand changes. Some ways need nothing beside them.
@@ -1650,7 +1762,9 @@ export interface PickSet {
   words: string;
 }
 /**
- * The pick after a change: as a rule, in words, with its figures. mask: base64 of one bit a face, lowest first.
+ * The pick after a change: as a rule, in words, with its figures.
+ *
+ * mask: base64 of one bit a face, lowest first. lies: the finishes that a click on it meets, the largest first.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Picked".
@@ -1658,6 +1772,7 @@ export interface PickSet {
 export interface Picked {
   area_m2: number;
   faces: number;
+  lies: LiesThere[];
   mask: string;
   parts: number;
   pick: Pick;
@@ -1727,6 +1842,7 @@ export interface SavedView {
   clip: Clip | null;
   height_mm: number | null;
   key: string;
+  light: SavedLight | null;
   name: string;
   picture: string | null;
   position_mm: Triple;
@@ -1881,12 +1997,30 @@ export interface TapeRequest {
   b: OnFace;
 }
 /**
+ * What is measured of the whole schedule.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Totals".
+ */
+export interface Totals {
+  area_m2: number;
+  bare_faces: number;
+  bare_m2: number;
+  finishes: number;
+  mirrored_m2: number;
+  seams_m: number;
+  smeared_m2: number;
+}
+/**
  * One projection fitted to the pick, and how it came out. share: of the pick, what the fitted shape serves.
+ *
+ * alike: other projections that come out the same.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Trial".
  */
 export interface Trial {
+  alike: Projection[];
   area_m2: number;
   datum: Datum;
   good: number;

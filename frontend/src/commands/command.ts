@@ -16,6 +16,9 @@ export interface WorkbenchContext {
   pick: (how: Exclude<Way, ClickWay>) => void;
   sight: (what: "hide" | "isolate" | "show all") => void;
   turn: (degrees: number) => void;
+  /** Lays the material in hand; tries it by every projection. */
+  lay: (on: "pick" | "largest") => void;
+  tryAll: () => void;
 }
 
 export interface Command<Context> {

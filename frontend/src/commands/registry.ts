@@ -3,6 +3,7 @@
 import { put } from "../state";
 import { useDesk } from "../state/desk";
 import type { Command, WorkbenchContext } from "./command";
+import { ARRANGING } from "./arranging";
 import { FINISHES } from "./finishes";
 import { PICKING } from "./picking";
 import { VIEWING } from "./viewing";
@@ -16,7 +17,7 @@ const LEAVE_TASK: Command<WorkbenchContext> = {
   run: () => put({ task: null, tape: null }),
 };
 
-export const WORKBENCH: Command<WorkbenchContext>[] = [LEAVE_TASK, ...PICKING, ...VIEWING, ...FINISHES];
+export const WORKBENCH: Command<WorkbenchContext>[] = [LEAVE_TASK, ...FINISHES, ...PICKING, ...VIEWING, ...ARRANGING];
 
 /** One of them by its id. */
 export function commandOf(id: string): Command<WorkbenchContext> {

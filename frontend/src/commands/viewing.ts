@@ -1,3 +1,4 @@
+import { useEye } from "../model/eye";
 import { LOOKS } from "../looks/registry";
 import { put } from "../state";
 import { useDesk } from "../state/desk";
@@ -15,6 +16,9 @@ export const VIEWS: { value: EyeView; text: string; key: string }[] = [
   { value: "top", text: "Top", key: "9" },
   { value: "below", text: "From below", key: "0" },
 ];
+
+/** By how much a press of a key comes closer. */
+const STEP = 1.25;
 
 const looks = (Object.keys(LOOKS) as Look[]).map((look): Command<WorkbenchContext> => ({
   id: `look-${look}`,
@@ -38,6 +42,13 @@ export const VIEWING: Command<WorkbenchContext>[] = [
     name: "Bring the pick into view",
     key: "Z",
     run: () => goTo(useLook.getState().going.view, usePick.getState().pick.faces > 0),
+  },
+  { id: "approach", name: "Come closer", key: "+", run: () => useEye.getState().steer?.approach(STEP) },
+  { id: "recede", name: "Go further off", key: "-", run: () => useEye.getState().steer?.approach(1 / STEP) },
+  {
+    id: "turntable",
+    name: "Start or stop the turntable",
+    run: () => put({ turning: !useLook.getState().turning }),
   },
   {
     id: "datum",

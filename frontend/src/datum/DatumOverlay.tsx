@@ -7,6 +7,7 @@ import { mm } from "../ui/numbers";
 import { lookingFrom, mmAPixel, pixelOf, useEye, type Eye } from "../model/eye";
 import { rawOf } from "../model/placement";
 import { DragReadout } from "./DragReadout";
+import { arranged, type Label } from "./labels";
 import { axesOf, chartTowards, datumMatrix, vec } from "./frame";
 import {
   moveAlong,
@@ -126,17 +127,26 @@ function Drawing({ project, stored, finish, datum, drawing, eye, begin }: Drawin
   const middle = projection.kind === "spherical" ? 0 : (reach[0][2] + reach[1][2]) / 2;
   const half = (k: number) => (shape.kind === "box" && shape.size_mm ? shape.size_mm[k]! / 2 : radius);
 
+  const shown = ([0, 1, 2] as const).filter((k) => origin.before && far(k) >= SHORTEST);
+  const axes = shown.map((k): Label => ({ text: "xyz"[k]!, at: [tips[k]!.at[0] + 13, tips[k]!.at[1] - 9] }));
+  const sizes = large ? measures(shape, reach, radius, mm).map(({ text, at }) => ({ text, at: pixel(at).at })) : [];
+  const grips = [...shown.map((k) => tips[k]!.at), origin.at];
+
   return (
     <>
       {projectorOutlines(shape, reach, radius).map((line, k) => (
         <Stroke key={k} d={path(line.points)} look={line.look} />
       ))}
-      {large &&
-        measures(shape, reach, radius, mm).map(({ text, at: place }) => (
-          <Label key={text + place.toArray().join()} at={pixel(place).at} text={text} />
-        ))}
       {chart && (
-        <Sheet project={project} finish={finish} chart={chart} path={path} pixel={(p) => pixel(p).at} drag={drag} />
+        <Sheet
+          project={project}
+          finish={finish}
+          chart={chart}
+          path={path}
+          pixel={(p) => pixel(p).at}
+          view={[eye.width, eye.height]}
+          drag={drag}
+        />
       )}
       {origin.before && (
         <g>
@@ -173,7 +183,6 @@ function Drawing({ project, stored, finish, datum, drawing, eye, begin }: Drawin
                   testid={`move-${"xyz"[axis]}`}
                   onDown={drag((s, start) => moveAlong(s, axis, start))}
                 />
-                <Label at={[tips[axis]!.at[0] + 13, tips[axis]!.at[1] - 9]} text={"xyz"[axis]!} />
               </g>
             ),
           )}
@@ -195,6 +204,9 @@ function Drawing({ project, stored, finish, datum, drawing, eye, begin }: Drawin
           testid={projection.kind === "box" ? `size-${"xy"[axis]}` : "size-radius"}
           onDown={drag((s) => sizeProjector(s, radiusStated(shape, radius), axis as 0 | 1))}
         />
+      ))}
+      {arranged([...axes, ...sizes], grips, eye.width, eye.height).map(({ text, at: place }) => (
+        <LabelText key={text + place.join()} at={place} text={text} />
       ))}
     </>
   );
@@ -222,17 +234,30 @@ function sized(charts: Chart[], projection: Finish["projection"], towards: Vecto
   return { ...chart, radius_mm: stated, along_mm: (stated * chart.along_mm) / chart.radius_mm };
 }
 
+/** A repeat that covers more of the view than this is not tinted: the material is what is to be seen. */
+const TINTED = 0.4;
+
+/** The share of the view within the frame of some pixels. */
+function shareOfView(pixels: Pair[], [width, height]: Pair): number {
+  const within = (k: number, most: number) => {
+    const at = pixels.map((pixel) => Math.min(Math.max(pixel[k]!, 0), most));
+    return (Math.max(...at) - Math.min(...at)) / Math.max(most, 1);
+  };
+  return within(0, width) * within(1, height);
+}
+
 interface SheetProps {
   project: Project;
   finish: Finish;
   chart: Chart;
   path: (points: Vector3[]) => string;
   pixel: (p: Vector3) => Pair;
+  view: Pair;
   drag: (make: (scene: Scene, start: Pair) => Motion) => (event: ReactPointerEvent) => void;
 }
 
 /** The outline of one repeat where it lies: drag it to shift, an edge to size, the far corner to turn. */
-function Sheet({ project, finish, chart, path, pixel, drag }: SheetProps) {
+function Sheet({ project, finish, chart, path, pixel, view, drag }: SheetProps) {
   const material = project.materials[finish.material];
   if (!material) return null;
   const [w, h] = material.repeat_mm;
@@ -243,11 +268,12 @@ function Sheet({ project, finish, chart, path, pixel, drag }: SheetProps) {
     pixel(points.length > 2 ? points[points.length >> 1]! : points[0]!.clone().lerp(points[1]!, 0.5));
   const outline = path(edges.flat());
   if (!outline) return null;
+  const covers = shareOfView(edges.flat().map(pixel), view) > TINTED;
   return (
     <g>
       <path
         d={`${outline}Z`}
-        className="pointer-events-auto cursor-move fill-hand/10 hover:fill-hand/20"
+        className={`pointer-events-auto cursor-move ${covers ? "fill-transparent" : "fill-hand/10 hover:fill-hand/20"}`}
         data-testid="sheet"
         aria-label="One repeat: drag to shift the sheet"
         onPointerDown={drag((s, start) => shiftSheet(s, chart, start))}
@@ -300,7 +326,7 @@ function Stroke({ d, look }: { d: string; look: keyof typeof STROKES }) {
   );
 }
 
-function Label({ at, text }: { at: Pair; text: string }) {
+function LabelText({ at, text }: { at: Pair; text: string }) {
   return (
     <text
       x={at[0]}

@@ -40,6 +40,7 @@ function strokes(lines: Float32Array, color: string, linewidth: number) {
   const material = new LineMaterial({
     color,
     linewidth,
+    toneMapped: false,
     polygonOffset: true,
     polygonOffsetFactor: -1,
     polygonOffsetUnits: -4,

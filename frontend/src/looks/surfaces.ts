@@ -45,7 +45,8 @@ function texture(url: string, repeat: Pair, color: boolean, changed: () => void,
   });
   made.wrapS = made.wrapT = RepeatWrapping;
   made.minFilter = LinearMipmapLinearFilter;
-  made.anisotropy = 8;
+  // As sharp at grazing angles as the graphics card can have it.
+  made.anisotropy = 16;
   if (color) made.colorSpace = SRGBColorSpace;
   // uv arrives in mm; the sheet's own repeat turns it into 0 to 1.
   made.repeat.set(1 / repeat[0], 1 / repeat[1]);

@@ -8,6 +8,9 @@ export interface FaceHit {
   point: Vector3;
 }
 
+/** The keys held with a press, be it of the pointer or of a key. */
+export type HeldKeys = Pick<PointerEvent, "shiftKey" | "ctrlKey" | "metaKey" | "altKey">;
+
 /** The corner of the face that a click came nearest to. */
 export function nearestCorner(model: ModelArrays, { face, point }: FaceHit): Vector3 {
   let best = point;

@@ -15,8 +15,19 @@ import type { MeshBVH } from "three-mesh-bvh";
 import { create } from "zustand";
 
 import type { EyeSent, Pair, SavedView, Triple } from "../api/wire.gen";
+import type { HeldKeys } from "./corners";
 import { held, type ModelArrays } from "./geometry";
-import { current } from "../state";
+import { current, put } from "../state";
+import { goTo } from "../state/look";
+
+/** A picture that is asked for, in pixels; with edges, strokes and the pick, and with contact shadows, or without. */
+export interface PictureAsked {
+  width: number;
+  height: number;
+  drawing: boolean;
+  shaded: boolean;
+  transparent: boolean;
+}
 
 export interface Eye {
   camera: Camera | null;
@@ -31,9 +42,13 @@ export interface Eye {
   /** The plane beyond which nothing is drawn; the drawn side is its positive one. */
   cut: Plane | null;
   /** What a click on the model does; grips over it pass on those that they do not need. */
-  click: ((pixel: Pair, event: PointerEvent) => void) | null;
+  click: ((pixel: Pair, held: HeldKeys) => void) | null;
+  /** Moves the eye by keys: round what it looks at (degrees), or closer (above 1) and off. */
+  steer: { orbit: (right: number, up: number) => void; approach: (factor: number) => void } | null;
   /** A small JPEG of what is seen, in base64. */
   picture: (() => string) | null;
+  /** A picture of any size; told how much of it is drawn. */
+  take: ((asked: PictureAsked, told: (share: number) => void) => Promise<HTMLCanvasElement>) | null;
 }
 
 export const useEye = create<Eye>(() => ({
@@ -46,7 +61,9 @@ export const useEye = create<Eye>(() => ({
   model: null,
   cut: null,
   click: null,
+  steer: null,
   picture: null,
+  take: null,
 }));
 
 /** The pixel of a place in the view's coordinates, and whether it lies before the eye. */
@@ -121,5 +138,18 @@ export function savedFromEye(eye: Eye, origin: Triple): Omit<SavedView, "key" | 
     up: [camera.up.x, camera.up.y, camera.up.z],
     height_mm: flat ? (camera.top - camera.bottom) / camera.zoom : null,
     clip: current().clip,
+    light: current().light,
   };
+}
+
+/** Sends the eye to a kept view, with its cut and its light. */
+export function goToSaved(view: SavedView, origin: Triple) {
+  const near = (p: Triple) => p.map((v, k) => v - origin[k]!) as Triple;
+  put({ clip: view.clip, ...(view.light && { light: view.light }) });
+  goTo(view.height_mm === null ? "around" : "front", false, {
+    position: near(view.position_mm),
+    target: near(view.target_mm),
+    up: view.up,
+    heightMm: view.height_mm,
+  });
 }

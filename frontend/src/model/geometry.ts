@@ -4,9 +4,9 @@ import { useQuery } from "@tanstack/react-query";
 import { BufferAttribute, BufferGeometry } from "three";
 import { MeshBVH } from "three-mesh-bvh";
 
-import { getBytes } from "../api/client";
+import { getBytes, getJson } from "../api/client";
 import { readPacket } from "../api/packet";
-import type { Project } from "../api/wire.gen";
+import type { Framed, Project } from "../api/wire.gen";
 
 /** Edges: two ends (x, y, z) each, and the two faces at its sides (twice the same at an open edge). */
 export interface EdgeLines {
@@ -65,6 +65,16 @@ function readModel(buffer: ArrayBuffer): ModelArrays {
     // Indirect: the triangles keep their order, so that a hit names the face.
     bvh: new MeshBVH(picking, { indirect: true }),
   };
+}
+
+/** The parts that the opening view shows; asked for once, since a view that moved by itself would confuse. */
+export function useFramedParts(project: Project) {
+  return useQuery({
+    queryKey: ["framed", project.id, project.model.mesh],
+    queryFn: () => getJson<Framed>(`/projects/${project.id}/framed`),
+    staleTime: Infinity,
+    gcTime: 0,
+  });
 }
 
 /** Every edge of every face: fetched when somebody wants to see them. */

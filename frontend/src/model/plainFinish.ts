@@ -25,6 +25,7 @@ export function plainFinish(material: Material["key"], more: Partial<Finish> = {
     held: true,
     area_m2: 0,
     laying_key: "",
+    on: true,
     ...more,
   };
 }

@@ -3,7 +3,7 @@
 import { create } from "zustand";
 import { createJSONStorage, persist } from "zustand/middleware";
 
-import type { OnFace, Pick, TapeRead, Trial } from "../api/wire.gen";
+import type { OnFace, Pick, Projection, TapeRead, Trial } from "../api/wire.gen";
 
 /** What the next click on the model is for, where it is not for picking. */
 export type ClickTask =
@@ -12,6 +12,16 @@ export type ClickTask =
   | { what: "run-across" }
   | { what: "tape"; from: OnFace | null };
 
+/** What the pictures of the trials show. */
+export type TrialLook = "finish" | "checker" | "stretch";
+
+/** Of each face: the least and greatest stretch, and what is wrong with it by the server's numbers. */
+export interface FaceTones {
+  low: Float32Array;
+  high: Float32Array;
+  kind: Uint8Array;
+}
+
 /** The same pick laid by every projection. */
 export interface Trials {
   list: Trial[];
@@ -19,7 +29,11 @@ export interface Trials {
   advice: string | null;
   faces: Uint32Array;
   sheets: Float32Array[];
-  pictures: string[];
+  /** What the stretch look tells of each face, trial by trial. */
+  tones: FaceTones[];
+  /** What the pictures show, and those that are drawn already. */
+  shows: TrialLook;
+  pictures: Partial<Record<TrialLook, string[]>>;
   material: string;
   /** The finish whose projection is in question; without one, the pick is. */
   finish: string | null;
@@ -28,8 +42,11 @@ export interface Trials {
 
 export interface DeskState {
   rows: string[];
-  /** The material that is laid next. */
+  /** What the panel shows where both a pick and a finish are in hand: the one that came last. */
+  inHand: "pick" | "finish";
+  /** The material that is laid next, and by which projection. */
   material: string;
+  kind: Projection["kind"];
   task: ClickTask | null;
   tape: TapeRead | null;
   trials: Trials | null;
@@ -38,17 +55,22 @@ export interface DeskState {
   /** Whether the list of the materials that the model brought is open, and the dialog of its unit and place. */
   sourcesShown: boolean;
   placingShown: boolean;
+  /** The open dialog of the workbench: the search for a command, the page of keys, saving a picture. */
+  dialog: "search" | "keys" | "picture" | null;
 }
 
 export const DESK_START: DeskState = {
   rows: [],
+  inHand: "pick",
   material: "brick",
+  kind: "box",
   task: null,
   tape: null,
   trials: null,
   revisionShown: false,
   sourcesShown: false,
   placingShown: false,
+  dialog: null,
 };
 
 /** What stays from page to page in this window. */
@@ -63,3 +85,8 @@ export const useDesk = create<DeskState>()(
 );
 
 export const deskStart = (): DeskState => ({ ...DESK_START, ...chosen(useDesk.getState()) });
+
+// A row that is chosen comes before a pick that was there.
+useDesk.subscribe((now, before) => {
+  if (now.rows !== before.rows && now.rows.length && now.inHand !== "finish") useDesk.setState({ inHand: "finish" });
+});

@@ -3,9 +3,12 @@
 import { deskStart, useDesk, type DeskState } from "./desk";
 import { HAND_START, useHand, type HandState } from "./hand";
 import { LOOK_START, useLook, type LookState } from "./look";
+import { SCHEDULE_START, useScheduleView, type ScheduleView } from "./scheduleView";
+import { PARTS_START, usePartsView, type PartsView } from "./partsView";
+import { usePanes, type PanesState } from "./panes";
 import { pickStart, usePick, type PickState } from "./pick";
 
-type All = PickState & LookState & HandState & DeskState;
+type All = PickState & LookState & HandState & DeskState & PanesState & ScheduleView & PartsView;
 
 interface Held {
   follow: (listener: () => void) => () => void;
@@ -19,6 +22,20 @@ const STORES: Held[] = [
   { follow: useLook.subscribe, now: useLook.getState, set: (own) => useLook.setState(own), start: () => LOOK_START },
   { follow: useHand.subscribe, now: useHand.getState, set: (own) => useHand.setState(own), start: () => HAND_START },
   { follow: useDesk.subscribe, now: useDesk.getState, set: (own) => useDesk.setState(own), start: deskStart },
+  {
+    follow: useScheduleView.subscribe,
+    now: useScheduleView.getState,
+    set: (own) => useScheduleView.setState(own),
+    start: () => SCHEDULE_START,
+  },
+  {
+    follow: usePartsView.subscribe,
+    now: usePartsView.getState,
+    set: (own) => usePartsView.setState(own),
+    start: () => PARTS_START,
+  },
+  // How the panes are arranged is a person's, and never put down.
+  { follow: usePanes.subscribe, now: usePanes.getState, set: (own) => usePanes.setState(own), start: () => ({}) },
 ];
 
 /** Puts values where they belong; a store that none of them concerns tells nobody. */
@@ -36,6 +53,9 @@ export const current = (): All => ({
   ...useLook.getState(),
   ...useHand.getState(),
   ...useDesk.getState(),
+  ...usePanes.getState(),
+  ...useScheduleView.getState(),
+  ...usePartsView.getState(),
 });
 
 /** Calls back whenever anything here changes; the answer stops it. */

@@ -2,12 +2,17 @@
 
 import { create } from "zustand";
 
-import type { Channel, Clip } from "../api/wire.gen";
+import type { Channel, Clip, SavedLight } from "../api/wire.gen";
 import type { LOOKS } from "../looks/registry";
 import type { EyeView, SavedEye } from "./eyes";
 
 /** What the view shows of the model: whatever the registry of looks says; this is a type alone. */
 export type Look = keyof typeof LOOKS;
+
+/** Where the sun stands, in degrees; or an overcast sky. */
+export type Light = SavedLight;
+
+export const LIGHT_START: Light = { sun_deg: 232, up_deg: 42, overcast: false };
 
 export interface LookState {
   look: Look;
@@ -17,10 +22,13 @@ export interface LookState {
   spacingMm: number | null;
   edges: "patches" | "faces" | "none";
   clip: Clip | null;
+  light: Light;
   datumShown: boolean;
   /** Another material on a finish, seen beyond a line across the view. */
   compare: { finish: string; material: string; split: number } | null;
   turning: boolean;
+  /** Whether the browser was found to draw without a graphics card. */
+  software: boolean;
   going: { view: EyeView; toPick: boolean; saved?: SavedEye };
 }
 
@@ -31,9 +39,11 @@ export const LOOK_START: LookState = {
   spacingMm: null,
   edges: "patches",
   clip: null,
+  light: LIGHT_START,
   datumShown: true,
   compare: null,
   turning: false,
+  software: false,
   going: { view: "around", toPick: false },
 };
 

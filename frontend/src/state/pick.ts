@@ -3,7 +3,7 @@
 import { create } from "zustand";
 import { createJSONStorage, persist } from "zustand/middleware";
 
-import type { Level, Picked, Pick as PickRule, Way } from "../api/wire.gen";
+import type { Level, LiesThere, Picked, Pick as PickRule, Way } from "../api/wire.gen";
 
 export interface PickInHand {
   rule: PickRule;
@@ -11,6 +11,8 @@ export interface PickInHand {
   faces: number;
   parts: number;
   areaM2: number;
+  /** The finishes that lie there, the largest first. */
+  lies: LiesThere[];
   /** One bit a face, the lowest first. */
   mask: Uint8Array;
 }
@@ -21,6 +23,7 @@ export const NOTHING: PickInHand = {
   faces: 0,
   parts: 0,
   areaM2: 0,
+  lies: [],
   mask: new Uint8Array(0),
 };
 
@@ -103,6 +106,7 @@ export const inHand = (p: Picked): PickInHand => ({
   faces: p.faces,
   parts: p.parts,
   areaM2: p.area_m2,
+  lies: p.lies,
   mask: bits(p.mask),
 });
 

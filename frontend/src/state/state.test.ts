@@ -16,6 +16,7 @@ describe("what is in hand", () => {
       faces: 3,
       parts: 1,
       area_m2: 2.5,
+      lies: [],
       mask: btoa(String.fromCharCode(0b1011, 0xff)),
     });
     const { pick } = usePick.getState();

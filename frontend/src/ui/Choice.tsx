@@ -5,10 +5,12 @@ interface Props<T extends string> {
   value: T;
   onChange: (value: T) => void;
   options: { value: T; text: string; hint?: string }[];
+  /** Lower and narrower, for a line. */
+  tight?: boolean;
 }
 
 /** One of a few, side by side. */
-export function Choice<T extends string>({ label, value, onChange, options }: Props<T>) {
+export function Choice<T extends string>({ label, value, onChange, options, tight }: Props<T>) {
   return (
     <ToggleGroup.Root
       type="single"
@@ -22,7 +24,7 @@ export function Choice<T extends string>({ label, value, onChange, options }: Pr
           key={option.value}
           value={option.value}
           title={option.hint}
-          className="h-[26px] border-l border-rule px-2.5 whitespace-nowrap first:border-l-0 hover:bg-shade data-[state=on]:bg-hand data-[state=on]:text-white"
+          className={`${tight ? "h-[22px] px-[5px]" : "h-[26px] px-2.5"} border-l border-rule whitespace-nowrap first:border-l-0 hover:bg-shade data-[state=on]:bg-hand data-[state=on]:text-white`}
         >
           {option.text}
         </ToggleGroup.Item>

@@ -61,7 +61,7 @@ export function NumberField({ label, value, unit, onCommit, hideLabel, compact, 
         {label}
       </label>
       <div
-        className={`flex ${compact ? "h-6" : "h-7"} items-center border bg-sheet focus-within:border-hand ${wrong ? "border-wrong" : "border-rule"}`}
+        className={`flex ${compact ? "h-[22px]" : "h-7"} items-center border bg-sheet focus-within:border-hand ${wrong ? "border-wrong" : "border-rule"}`}
       >
         <input
           id={id}

@@ -12,10 +12,6 @@ export function Line({ label, children }: { label: string; children: ReactNode }
   );
 }
 
-export function Rule({ children }: { children: string }) {
-  return <h3 className="mt-3 mb-1.5 border-b border-rule pb-0.5 font-figure font-semibold">{children}</h3>;
-}
-
 interface BothProps {
   values: [string, string];
   labels: [string, string];

@@ -1,16 +1,26 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
-import { MOUSE, OrthographicCamera, PerspectiveCamera } from "three";
+import { MathUtils, OrthographicCamera, PerspectiveCamera } from "three";
+import { MOUSE, TOUCH } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
-import { eyeAgain, eyeFor } from "./cameras";
 import { useEye } from "../model/eye";
 import { trianglesOf, type ModelArrays } from "../model/geometry";
 import { current } from "../state";
 import { useLook } from "../state/look";
+import { eyeAgain, eyeFor, type Eye } from "./cameras";
+import { orbit } from "./orbiting";
+import { keepClear } from "./clipping";
+import { useOrbitDrag } from "./useOrbitDrag";
+
+interface Props {
+  model: ModelArrays;
+  /** The parts that a view of the whole shows. */
+  framed: number[];
+}
 
 /** Orbit, pan and zoom; goes where the workbench asks: a straight view, or close to the pick. */
-export function CameraRig({ model }: { model: ModelArrays }) {
+export function CameraRig({ model, framed }: Props) {
   const { gl, set, size, invalidate, camera } = useThree();
   const going = useLook((s) => s.going);
   const turning = useLook((s) => s.turning);
@@ -20,30 +30,29 @@ export function CameraRig({ model }: { model: ModelArrays }) {
   latest.current = { aspect, camera };
 
   useEffect(() => {
-    const before = controls.current;
-    const { view, toPick, saved } = going;
-    const mask = current().pick.mask;
-    const picked = toPick ? trianglesOf(model, mask) : new Uint32Array(0);
-    const points = picked.length > 0 ? pointsOf(model, picked) : pointsOf(model, model.index);
-    const from = toPick && before ? latest.current.camera.position.clone().sub(before.target).normalize() : undefined;
-    const eye = saved
-      ? eyeAgain(points, saved, latest.current.aspect)
-      : eyeFor(points, view, latest.current.aspect, from);
+    const from = controls.current ? latest.current.camera.position.clone().sub(controls.current.target) : undefined;
+    const eye = eyeWanted(model, framed, latest.current.aspect, from?.normalize());
     const made = new OrbitControls(eye.camera, gl.domElement);
-    made.mouseButtons = { LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.PAN, RIGHT: MOUSE.PAN };
+    made.mouseButtons = { LEFT: null, MIDDLE: MOUSE.PAN, RIGHT: MOUSE.PAN };
+    made.touches = { ONE: null, TWO: TOUCH.DOLLY_PAN };
     made.enableDamping = false;
     made.zoomToCursor = true;
-    // A straight view stays straight: it is panned and zoomed, not turned.
-    made.enableRotate = view === "around";
+    // Turning is done about what is under the pointer, which these controls do not know.
+    made.enableRotate = false;
     made.target.copy(eye.target);
     made.addEventListener("change", () => invalidate());
     made.update();
     controls.current = made;
-    useEye.setState({ target: made.target });
+    const moved = () => {
+      made.update();
+      invalidate();
+    };
+    useEye.setState({ target: made.target, steer: steering(eye, made, going.view === "around", moved) });
     set({ camera: eye.camera as never });
     invalidate();
     return () => made.dispose();
-  }, [going, model, gl, set, invalidate]);
+  }, [going, model, framed, gl, set, invalidate]);
+  useOrbitDrag(controls);
 
   useEffect(() => {
     if (camera instanceof PerspectiveCamera) {
@@ -60,8 +69,9 @@ export function CameraRig({ model }: { model: ModelArrays }) {
     if (controls.current) controls.current.autoRotate = turning;
     invalidate();
   }, [turning, invalidate]);
-  // A turntable goes round once in half a minute, whatever the frame rate.
   useFrame((_, seconds) => {
+    keepClear(camera, model);
+    // A turntable goes round once in half a minute, whatever the frame rate.
     if (!turning || !controls.current) return;
     controls.current.autoRotateSpeed = 2;
     controls.current.update(Math.min(seconds, 0.1));
@@ -69,6 +79,42 @@ export function CameraRig({ model }: { model: ModelArrays }) {
   });
 
   return null;
+}
+
+/** Where the workbench asks the eye to stand. */
+function eyeWanted(model: ModelArrays, framed: number[], aspect: number, from?: Eye["target"]): Eye {
+  const { view, toPick, saved } = current().going;
+  const picked = toPick ? trianglesOf(model, current().pick.mask) : new Uint32Array(0);
+  const points = pointsOf(model, picked.length > 0 ? picked : trianglesOfParts(model, framed));
+  if (saved) return eyeAgain(points, saved, aspect);
+  return eyeFor(points, view, aspect, toPick ? from : undefined);
+}
+
+/** What keys do with the eye; a straight view stays straight. */
+function steering(eye: Eye, controls: OrbitControls, turns: boolean, moved: () => void) {
+  return {
+    orbit(right: number, up: number) {
+      if (turns) orbit(eye.camera, controls.target, controls.target, right * MathUtils.DEG2RAD, up * MathUtils.DEG2RAD);
+      moved();
+    },
+    approach(factor: number) {
+      if (eye.camera instanceof OrthographicCamera) {
+        eye.camera.zoom *= factor;
+        eye.camera.updateProjectionMatrix();
+      } else {
+        const away = eye.camera.position.clone().sub(controls.target).divideScalar(factor);
+        eye.camera.position.copy(controls.target).add(away);
+      }
+      moved();
+    },
+  };
+}
+
+function trianglesOfParts(model: ModelArrays, parts: number[]): Uint32Array {
+  if (parts.length === model.parts.length) return model.index;
+  const wanted = new Set(parts);
+  const out = model.index.filter((_, at) => wanted.has(model.facePart[model.triangleFace[Math.floor(at / 3)]!]!));
+  return out.length ? out : model.index;
 }
 
 /** More points than this say nothing more about where a model ends. */

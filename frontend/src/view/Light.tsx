@@ -1,38 +1,52 @@
 import { useThree } from "@react-three/fiber";
-import { useEffect, useRef } from "react";
-import { BufferGeometry, Vector3, type DirectionalLight } from "three";
+import { useEffect, useMemo, useRef } from "react";
+import { Color, type DirectionalLight, type Sphere } from "three";
 
 import type { ModelArrays } from "../model/geometry";
+import { useLook } from "../state/look";
+import { Ground } from "./Ground";
+import { daylight } from "./sky";
 import { useSky } from "./useSky";
 
-/** An overcast sky and one lamp at the front left. */
-export function Light({ model }: { model: ModelArrays }) {
+/** Sun and sky over the model, and the ground that catches its shadow. */
+export function Light({ model, sphere }: { model: ModelArrays; sphere: Sphere }) {
   const { gl, invalidate } = useThree();
-  const sun = useRef<DirectionalLight>(null);
-  const restored = useSky();
+  const light = useLook((s) => s.light);
+  const lamp = useRef<DirectionalLight>(null);
+  const restored = useSky(light);
+  const { sun } = useMemo(() => daylight(light), [light]);
   useEffect(() => {
-    const light = sun.current;
+    const light = lamp.current;
     if (!light) return;
-    const geometry = new BufferGeometry().setAttribute("position", model.position);
-    geometry.computeBoundingSphere();
-    const sphere = geometry.boundingSphere!;
-    light.position
-      .copy(sphere.center)
-      .add(new Vector3(-0.62, -0.78, 1.05).normalize().multiplyScalar(sphere.radius * 2));
+    light.position.copy(sphere.center).addScaledVector(sun.direction, sphere.radius * 2);
     light.target.position.copy(sphere.center);
     light.target.updateMatrixWorld();
     const camera = light.shadow.camera;
     camera.left = camera.bottom = -sphere.radius;
     camera.right = camera.top = sphere.radius;
     camera.near = sphere.radius * 0.5;
-    camera.far = sphere.radius * 3.5;
+    // Far enough for the ground behind a low sun.
+    camera.far = sphere.radius * 6;
     camera.updateProjectionMatrix();
-    light.shadow.normalBias = sphere.radius / 700;
+    light.shadow.normalBias = sphere.radius / 500;
+    light.shadow.bias = -0.0006;
+    light.shadow.radius = 2.5;
     // The model stands still, so its shadow is drawn once.
     gl.shadowMap.autoUpdate = false;
     gl.shadowMap.needsUpdate = true;
     invalidate();
-  }, [model, gl, restored, invalidate]);
+  }, [sphere, sun, gl, restored, invalidate]);
 
-  return <directionalLight ref={sun} intensity={2.1} color="#fff6e8" castShadow shadow-mapSize={[2048, 2048]} />;
+  return (
+    <>
+      <directionalLight
+        ref={lamp}
+        intensity={sun.strength}
+        color={new Color(...sun.color)}
+        castShadow={sun.strength > 0}
+        shadow-mapSize={[2048, 2048]}
+      />
+      <Ground model={model} radius={sphere.radius} centre={sphere.center} />
+    </>
+  );
 }

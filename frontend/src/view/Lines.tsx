@@ -20,7 +20,7 @@ export function Lines({ project, model }: { project: Project; model: ModelArrays
   if (wanted === "none") return null;
   return (
     <lineSegments geometry={geometry} raycast={() => null}>
-      <lineBasicMaterial color="#22282b" transparent opacity={0.28} />
+      <lineBasicMaterial color="#22282b" toneMapped={false} transparent opacity={0.28} />
     </lineSegments>
   );
 }

@@ -5,7 +5,7 @@ import type { Finish, Project } from "../api/wire.gen";
 import { drawnGeometry, sourceGeometry, type ModelArrays } from "../model/geometry";
 import { lookOf } from "../looks/registry";
 import { useFaceClicks } from "./useFaceClicks";
-import type { FaceHit } from "../model/corners";
+import type { FaceHit, HeldKeys } from "../model/corners";
 import { useHover } from "./useHover";
 import { useLaying } from "../model/useLaying";
 import { usePreview } from "../model/usePreview";
@@ -18,7 +18,7 @@ import { usePick } from "../state/pick";
 interface Props {
   project: Project;
   model: ModelArrays;
-  onFace: (hit: FaceHit | null, event: PointerEvent) => void;
+  onFace: (hit: FaceHit | null, held: HeldKeys) => void;
 }
 
 const NONE = new Map<string, Finish>();

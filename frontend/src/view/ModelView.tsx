@@ -1,10 +1,14 @@
 import { Canvas } from "@react-three/fiber";
+import { useMemo } from "react";
+import { BufferGeometry } from "three";
 
 import type { Project } from "../api/wire.gen";
 import { SplitLine } from "./SplitLine";
 import { CameraRig } from "./CameraRig";
 import { Cut } from "./Cut";
-import { TABLE } from "./environment";
+import { RENDERER, TABLE } from "./toneCurve";
+import { Drawing } from "./Drawing";
+import { PictureTaker } from "./PictureTaker";
 import { EyeProbe } from "./EyeProbe";
 import type { ModelArrays } from "../model/geometry";
 import { Light } from "./Light";
@@ -13,27 +17,35 @@ import { Model } from "./Model";
 import { Picked } from "./Picked";
 import { Strokes } from "../looks/Strokes";
 import { TrialShots } from "./TrialShots";
-import type { FaceHit } from "../model/corners";
+import type { FaceHit, HeldKeys } from "../model/corners";
 
 interface Props {
   project: Project;
   model: ModelArrays;
-  onFace: (hit: FaceHit | null, event: PointerEvent) => void;
+  framed: number[];
+  onFace: (hit: FaceHit | null, held: HeldKeys) => void;
 }
 
 /** The model, lit, with the pattern of its finishes; a click on it names the face. */
-export function ModelView({ project, model, onFace }: Props) {
+export function ModelView({ project, model, framed, onFace }: Props) {
+  const sphere = useMemo(() => {
+    const geometry = new BufferGeometry().setAttribute("position", model.position);
+    geometry.computeBoundingSphere();
+    return geometry.boundingSphere!;
+  }, [model]);
   return (
-    <Canvas frameloop="demand" shadows="percentage" dpr={[1, 2]} gl={{ antialias: true }} scene={{ background: TABLE }}>
-      <Light model={model} />
+    <Canvas frameloop="demand" shadows="percentage" dpr={[1, 2]} gl={RENDERER} scene={{ background: TABLE }}>
+      <Light model={model} sphere={sphere} />
       <Model project={project} model={model} onFace={onFace} />
       <Lines project={project} model={model} />
       <Cut project={project} />
       <Strokes project={project} />
       <Picked model={model} />
-      <CameraRig model={model} />
+      <CameraRig model={model} framed={framed} />
       <EyeProbe model={model} />
       <SplitLine />
+      <PictureTaker radius={sphere.radius} />
+      <Drawing radius={sphere.radius} />
       <TrialShots project={project} model={model} />
     </Canvas>
   );

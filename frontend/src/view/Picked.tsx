@@ -2,10 +2,15 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import { BufferAttribute, BufferGeometry, DoubleSide, GreaterDepth } from "three";
 
+import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
+import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
+import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
+
 import { trianglesOf, type ModelArrays } from "../model/geometry";
+import { pickOutline } from "../model/outline";
 import { usePick } from "../state/pick";
 
-const HATCH_PLACE = /* glsl */ `
+const PLACE = /* glsl */ `
   #include <clipping_planes_pars_vertex>
   void main() {
     vec4 mvPosition = modelViewMatrix * vec4(position, 1.0);
@@ -14,14 +19,12 @@ const HATCH_PLACE = /* glsl */ `
   }
 `;
 
-// Strokes of the accent over a faint wash: plain to see, with the material's own color between them.
-const HATCH = /* glsl */ `
+// A light veil: the material stays to be read beneath it.
+const VEIL = /* glsl */ `
   #include <clipping_planes_pars_fragment>
   void main() {
     #include <clipping_planes_fragment>
-    float along = mod(gl_FragCoord.x + gl_FragCoord.y, 11.0);
-    float stroke = 1.0 - smoothstep(1.0, 2.0, abs(along - 5.5));
-    gl_FragColor = vec4(mix(vec3(0.10, 0.62, 0.56), vec3(0.05, 0.38, 0.35), stroke), 0.12 + 0.68 * stroke);
+    gl_FragColor = vec4(0.06, 0.60, 0.52, 0.13);
   }
 `;
 
@@ -36,7 +39,7 @@ const THROUGH = /* glsl */ `
   }
 `;
 
-/** The pick in hand, hatched as a drawing would mark it; on demand also where the model hides it. */
+/** The pick in hand, by its outline and a light veil; on demand also where the model hides it. */
 export function Picked({ model }: { model: ModelArrays }) {
   const mask = usePick((s) => s.pick.mask);
   const hidden = usePick((s) => s.hidden.mask);
@@ -47,6 +50,11 @@ export function Picked({ model }: { model: ModelArrays }) {
     made.setIndex(new BufferAttribute(trianglesOf(model, without(mask, hidden)), 1));
     return made;
   }, [model, mask, hidden]);
+  const outline = useMemo(() => {
+    const shown = without(mask, hidden);
+    return outlined(pickOutline(model, geometry.index!.array as Uint32Array, shown));
+  }, [model, geometry, mask, hidden]);
+  useEffect(() => () => void (outline?.geometry.dispose(), outline?.material.dispose()), [outline]);
   useEffect(() => {
     invalidate();
     return () => geometry.dispose();
@@ -54,10 +62,11 @@ export function Picked({ model }: { model: ModelArrays }) {
   if (geometry.index!.count === 0) return null;
   return (
     <>
-      <mesh geometry={geometry} raycast={() => null} renderOrder={2}>
+      {outline && <primitive object={outline} />}
+      <mesh geometry={geometry} userData={DRAWING} raycast={() => null} renderOrder={2}>
         <shaderMaterial
-          vertexShader={HATCH_PLACE}
-          fragmentShader={HATCH}
+          vertexShader={PLACE}
+          fragmentShader={VEIL}
           clipping
           transparent
           side={DoubleSide}
@@ -68,9 +77,9 @@ export function Picked({ model }: { model: ModelArrays }) {
         />
       </mesh>
       {xray && (
-        <mesh geometry={geometry} raycast={() => null} renderOrder={3}>
+        <mesh geometry={geometry} userData={DRAWING} raycast={() => null} renderOrder={3}>
           <shaderMaterial
-            vertexShader={HATCH_PLACE}
+            vertexShader={PLACE}
             fragmentShader={THROUGH}
             clipping
             transparent
@@ -87,3 +96,25 @@ export function Picked({ model }: { model: ModelArrays }) {
 /** A bit mask without what another holds. */
 const without = (mask: Uint8Array, less: Uint8Array) =>
   less.length ? mask.map((bits, at) => bits & ~(less[at] ?? 0)) : mask;
+
+/** Not the model, but what is drawn over it. */
+const DRAWING = { drawing: true };
+
+/** The outline as a line two pixels wide. */
+function outlined(ends: Float32Array): LineSegments2 | null {
+  if (ends.length === 0) return null;
+  const geometry = new LineSegmentsGeometry();
+  geometry.setPositions(ends);
+  const material = new LineMaterial({
+    color: "#0c6b60",
+    linewidth: 2.5,
+    toneMapped: false,
+    polygonOffset: true,
+    polygonOffsetFactor: -1,
+    polygonOffsetUnits: -6,
+  });
+  const object = new LineSegments2(geometry, material);
+  object.raycast = () => null;
+  object.renderOrder = 4;
+  return object;
+}

@@ -1,20 +1,29 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
-import { Mesh, Scene, Vector3, type Camera, type WebGLRenderer } from "three";
+import {
+  Color,
+  Mesh,
+  Scene,
+  Vector3,
+  type BufferGeometry,
+  type Camera,
+  type Material as ThreeMaterial,
+  type WebGLRenderer,
+} from "three";
 
 import type { Finish, LibraryMaterial, Material, Project } from "../api/wire.gen";
 import { useLibrary } from "../api/project";
 import { eyeFor } from "./cameras";
 import { lookingFrom, useEye } from "../model/eye";
-import { partGeometry, placeSheet, type ModelArrays } from "../model/geometry";
-import { RowSurface, texturesReady } from "../looks/surfaces";
+import { partGeometry, placeSheet, toneFaces, type ModelArrays } from "../model/geometry";
+import { plainMaterial, RowSurface, texturesReady } from "../looks/surfaces";
 import { plainFinish } from "../model/plainFinish";
-import { type Trials, useDesk } from "../state/desk";
+import { type TrialLook, type Trials, useDesk } from "../state/desk";
 import { current, put } from "../state";
-import { PLAIN_PAINT } from "../looks/look";
+import { lookOf } from "../looks/registry";
 
-const WIDTH = 540;
-const ASPECT = 2.2;
+const WIDTH = 1080;
+const ASPECT = 1.9;
 
 /** Takes a small picture of each trial with the view's own light and from where the view looks. */
 export function TrialShots({ project, model }: { project: Project; model: ModelArrays }) {
@@ -23,12 +32,12 @@ export function TrialShots({ project, model }: { project: Project; model: ModelA
   const { data: library = [] } = useLibrary();
 
   useEffect(() => {
-    if (!trials || trials.pictures.length > 0) return;
+    if (!trials || trials.pictures[trials.shows]) return;
     const materials = { ...Object.fromEntries(library.map((m) => [m.key, m])), ...project.materials };
     let waiting = 0;
     let tries = 0;
     const shoot = () => {
-      const rows = surfacesOf(project, trials, materials);
+      const rows = surfacesOf(project, trials, materials, trials.shows);
       // Images may still be on their way; after a while a picture without them is better than none.
       if (!texturesReady() && tries++ < 100) {
         rows.forEach((row) => row.dispose());
@@ -37,7 +46,9 @@ export function TrialShots({ project, model }: { project: Project; model: ModelA
       }
       const pictures = trials.list.map((_, at) => picture(gl, scene, model, trials, at, rows[at]!));
       rows.forEach((row) => row.dispose());
-      if (current().trials === trials) put({ trials: { ...trials, pictures } });
+      if (current().trials === trials) {
+        put({ trials: { ...trials, pictures: { ...trials.pictures, [trials.shows]: pictures } } });
+      }
       invalidate();
     };
     shoot();
@@ -49,7 +60,21 @@ export function TrialShots({ project, model }: { project: Project; model: ModelA
 
 type Materials = Record<string, Material | LibraryMaterial>;
 
-function surfacesOf(project: Project, trials: Trials, materials: Materials): RowSurface[] {
+/** Something to draw a trial with. */
+interface Surface {
+  material: ThreeMaterial;
+  dispose: () => void;
+}
+
+function surfacesOf(project: Project, trials: Trials, materials: Materials, shows: TrialLook): Surface[] {
+  if (shows === "stretch") {
+    return trials.list.map(() => {
+      const material = plainMaterial("#ffffff", true);
+      return { material, dispose: () => material.dispose() };
+    });
+  }
+  const paint = lookOf(shows).paint;
+  const square = project.model.checker_mm;
   const base = project.finishes.find((f) => f.key === trials.finish);
   return trials.list.map((trial) => {
     const finish = plainFinish(trials.material, {
@@ -57,7 +82,7 @@ function surfacesOf(project: Project, trials: Trials, materials: Materials): Row
       datum: trial.datum,
       ...(base && placed(base)),
     });
-    const surface = new RowSurface("", finish, materials, PLAIN_PAINT, 1, "normal", () => undefined);
+    const surface = new RowSurface("", finish, materials, paint, square, "normal", () => undefined);
     surface.place(finish, finish, materials, project.model.view_origin_mm);
     return surface;
   });
@@ -76,10 +101,11 @@ function picture(
   model: ModelArrays,
   trials: Trials,
   at: number,
-  surface: RowSurface,
+  surface: Surface,
 ): string {
   const geometry = partGeometry(model, trials.faces);
   placeSheet(geometry, model, trials.faces, trials.sheets[at]!);
+  if (trials.shows === "stretch") toneTrial(geometry, model, trials, at);
   const mesh = new Mesh(geometry, surface.material);
   mesh.receiveShadow = true;
   const canvas = gl.domElement;
@@ -105,6 +131,18 @@ function picture(
   hidden.forEach((child) => (child.visible = true));
   geometry.dispose();
   return out.toDataURL("image/jpeg", 0.9);
+}
+
+/** The tones of the stretch look, on the faces of a trial. */
+function toneTrial(geometry: BufferGeometry, model: ModelArrays, trials: Trials, at: number) {
+  const { low, high, kind } = trials.tones[at]!;
+  const place = new Map([...trials.faces].map((face, k) => [face, k]));
+  const tone = lookOf("stretch").tone!;
+  toneFaces(geometry, model, (face) => {
+    const k = place.get(face);
+    if (k === undefined) return [0, 0, 0];
+    return new Color(tone({ low: low[k]!, high: high[k]!, kind: kind[k]! })).toArray() as [number, number, number];
+  });
 }
 
 /** The part of the canvas that the points fill, with a margin, in the proportions of a picture. */

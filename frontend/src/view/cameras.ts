@@ -20,9 +20,8 @@ export interface Eye {
   target: Vector3;
 }
 
-/** The share of the view's height that the bars over it leave clear, and how far its middle lies below the view's. */
-const CLEAR = 0.72;
-const LOWER = 0.03;
+/** The share of the view's height and width that what is framed fills. */
+const CLEAR = 0.92;
 const FIELD_DEG = 35;
 
 /** A camera that shows all the points (x, y, z, …) from a side, or from the direction given. */
@@ -39,8 +38,7 @@ export function eyeFor(points: Float32Array, view: EyeView, aspect: number, towa
   let frame = framed(points, target, right, upwards, direction, 0);
   if (view !== "around") {
     target.addScaledVector(right, frame.x).addScaledVector(upwards, frame.y);
-    const halfHeight = Math.max(frame.halfHeight / CLEAR, frame.halfWidth / aspect, radius * 0.01) * 1.04;
-    target.addScaledVector(upwards, halfHeight * 2 * LOWER);
+    const halfHeight = Math.max(frame.halfHeight, frame.halfWidth / aspect, radius * 0.01) / CLEAR;
     const camera = new OrthographicCamera(-halfHeight * aspect, halfHeight * aspect, halfHeight, -halfHeight);
     return placed(camera, target, direction, up, radius, radius * 4);
   }
@@ -50,10 +48,9 @@ export function eyeFor(points: Float32Array, view: EyeView, aspect: number, towa
   for (let step = 0; step < 4; step++) {
     frame = framed(points, target, right, upwards, direction, distance);
     target.addScaledVector(right, frame.x * distance).addScaledVector(upwards, frame.y * distance);
-    distance *= Math.max(frame.halfHeight / (tangent * CLEAR), frame.halfWidth / (tangent * aspect)) * 1.04;
+    distance *= Math.max(frame.halfHeight / tangent, frame.halfWidth / (tangent * aspect)) / CLEAR;
     distance = Math.max(distance, radius * 0.05);
   }
-  target.addScaledVector(upwards, tangent * distance * 2 * LOWER);
   return placed(new PerspectiveCamera(FIELD_DEG, aspect), target, direction, up, radius, distance);
 }
 

@@ -5,13 +5,13 @@ import { Vector2 } from "three";
 import type { Pair } from "../api/wire.gen";
 import { modelAt, useEye } from "../model/eye";
 import type { ModelArrays } from "../model/geometry";
-import type { FaceHit } from "../model/corners";
+import type { FaceHit, HeldKeys } from "../model/corners";
 
 /** A press that moved further than this many pixels was a turn of the view, not a click. */
 const STILL = 4;
 
 /** Calls back with the face under a click, or null where the click met nothing. */
-export function useFaceClicks(model: ModelArrays, onFace: (hit: FaceHit | null, event: PointerEvent) => void) {
+export function useFaceClicks(model: ModelArrays, onFace: (hit: FaceHit | null, held: HeldKeys) => void) {
   const { gl } = useThree();
   useEffect(() => {
     const canvas = gl.domElement;
@@ -19,7 +19,7 @@ export function useFaceClicks(model: ModelArrays, onFace: (hit: FaceHit | null, 
     const down = (event: PointerEvent) => {
       pressed = new Vector2(event.clientX, event.clientY);
     };
-    const click = (pixel: Pair, event: PointerEvent) => onFace(modelAt(useEye.getState(), pixel), event);
+    const click = (pixel: Pair, held: HeldKeys) => onFace(modelAt(useEye.getState(), pixel), held);
     const up = (event: PointerEvent) => {
       const here = new Vector2(event.clientX, event.clientY);
       if (event.button !== 0 || here.distanceTo(pressed) > STILL) return;

@@ -1,19 +1,24 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
+import { PMREMGenerator } from "three";
 
-import { makeEnvironment } from "./environment";
+import type { Light } from "../state/look";
+import { skyImage } from "./sky";
 import { useRestored } from "./useRestored";
 
 /** Lights the scene by the sky, again each time the browser has given its graphics back, and says how often. */
-export function useSky(): number {
+export function useSky(light: Light): number {
   const { gl, scene, invalidate } = useThree();
   const restored = useRestored();
   useEffect(() => {
-    const texture = makeEnvironment(gl);
+    const image = skyImage(light);
+    const generator = new PMREMGenerator(gl);
+    const texture = generator.fromEquirectangular(image).texture;
+    generator.dispose();
+    image.dispose();
     scene.environment = texture;
-    scene.environmentIntensity = 0.62;
     invalidate();
     return () => texture.dispose();
-  }, [gl, scene, restored, invalidate]);
+  }, [gl, scene, light, restored, invalidate]);
   return restored;
 }

@@ -118,10 +118,11 @@ class Schedule:
         return content_key(self.mesh, self.finishes[key].pick_key)
 
     def held(self, key: str) -> Ints:
-        """(K,) int32 ids of the faces that a finish's pick holds, covered by later rows or not."""
+        """(K,) int32 ids of the faces that a finish's pick holds, covered by later rows or not; none where it is off."""
 
         def make() -> Ints:
-            return as_faces(resolve(self.finishes[key].pick, self.surface))
+            finish = self.finishes[key]
+            return as_faces(resolve(finish.pick, self.surface)) if finish.on else np.empty(0, np.int32)
 
         return self._kept("held", key, self.held_key(key), make, lambda faces: faces.nbytes)
 

@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
+from pivrel.core.arrays import Floats32
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import settle
 from pivrel.core.laying.finish import Finish
@@ -61,6 +64,34 @@ def trials(
             (-round(good / ALIKE), at, Trial(laid, found, figures, good, _why(laid, found, figures)))
         )
     return [trial for _, _, trial in sorted(tried, key=lambda t: t[:2])]
+
+
+SAME_MM = 0.01
+"""Layings that differ by no more than this, but for one shift of the whole sheet, look the same."""
+
+
+def fold_equal(sheets: Sequence[Floats32], blends: Sequence[bool]) -> list[list[int]]:
+    """Which trials come out the same, in groups that each begin with the best; sheets: (C, 2) mm each, of one pick.
+
+    blends: what blends is never like what does not, wherever its strongest sheet lies.
+    """
+    groups: list[list[int]] = []
+    for at, sheet in enumerate(sheets):
+        for group in groups:
+            apart = sheet - sheets[group[0]]
+            # Corners that no sheet reaches are not compared, but must be the same ones.
+            laid = ~np.isnan(sheet[:, 0])
+            same_corners = (laid == ~np.isnan(sheets[group[0]][:, 0])).all()
+            if (
+                same_corners
+                and blends[at] == blends[group[0]]
+                and (np.ptp(apart[laid], axis=0) < SAME_MM).all()
+            ):
+                group.append(at)
+                break
+        else:
+            groups.append([at])
+    return groups
 
 
 def advice(found: list[Trial]) -> str | None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from pivrel.core.geometry.surface import Surface
 from pivrel.demo import lido, radio
@@ -13,9 +13,11 @@ from pivrel.formats.reading import read_model
 from pivrel.project.appearance import keep_picture, picture_of
 from pivrel.project.computing import Computing
 from pivrel.project.edits.base import Before, Edit, FinishEdit
+from pivrel.project.edits.flip import Flip
 from pivrel.project.edits.follow_grain import FollowGrain
 from pivrel.project.edits.lay import Lay
 from pivrel.project.edits.run_on import RunOn
+from pivrel.project.edits.set_datum_for import SetDatumFor
 from pivrel.project.edits.turn_to import TurnTo
 from pivrel.project.edits.vary import Vary
 from pivrel.project.facts import model_facts
@@ -23,14 +25,16 @@ from pivrel.project.laid import LaidProject
 from pivrel.recipe import GrainModel, ProjectionModel, VariationModel, changed
 from pivrel.recipe.picks import PartsPick
 from pivrel.recipe.projections.box import BoxModel
+from pivrel.recipe.projections.cylindrical import CylindricalModel
 from pivrel.recipe.projections.planar import PlanarModel
 from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
-from pivrel.store.documents import Contents
+from pivrel.store.documents import Contents, Document, LightBody, ViewBody
 from pivrel.store.library import fill_library
 
 BOX = BoxModel(kind="box")
-PLANAR = PlanarModel(kind="planar")
+LEVEL = PlanarModel(kind="planar", backs="unmirrored")
+ROUND = CylindricalModel(kind="cylindrical")
 
 
 @dataclass(frozen=True)
@@ -59,19 +63,59 @@ def _upright(finishes: list[str]) -> FinishEdit:
     return TurnTo(kind="turn_to", finishes=finishes, turn_deg=90.0)
 
 
-# The east wall, the drum, the columns and screen B are left for the newcomer.
+def _flipped(finishes: list[str]) -> FinishEdit:
+    return Flip(kind="flip", finishes=finishes, way="along")
+
+
+def _each_its_own(finishes: list[str]) -> FinishEdit:
+    return SetDatumFor(kind="set_datum_for", finishes=finishes, datum_for="part")
+
+
+# The east wall, the drum, screen B and the boulders are left for the newcomer.
 LIDO_FINISHES = (
     DemoFinish("concrete", ("Deck", "Floor", "Step ?", "Pool wall *", "Pool floor")),
     DemoFinish("brick", ("Wall south", "Wall west", "Wall north")),
-    DemoFinish("zinc", ("Vault outside", "Vault edge *"), PLANAR),
+    DemoFinish("zinc", ("Vault outside", "Vault edge *"), ROUND),
     DemoFinish("oak", ("Screen A *",), then=(_as_boards, _no_two_alike)),
     DemoFinish("terrazzo", ("Counter top",), then=(_running_on,)),
+    DemoFinish("terrazzo", ("Foreshore",), LEVEL),
+    DemoFinish("tile", ("Water",), LEVEL),
+    DemoFinish("terrazzo", ("Column ?",), ROUND, then=(_each_its_own,)),
+    # Seen from within, so the sheet is turned over.
+    DemoFinish("oak", ("Vault soffit",), ROUND, then=(_flipped,)),
+    DemoFinish("brick", ("Gable *",)),
+    DemoFinish("concrete", ("Counter body", "Bench*", "Sill *", "Wall plate *")),
 )
 RADIO_FINISHES = (
     DemoFinish("walnut", ("Cabinet *",), then=(_upright, _running_on)),
     DemoFinish("twill", ("Front cloth",)),
+    DemoFinish("zinc", ("Front panel", "Back panel", "Dial *")),
+    DemoFinish("walnut", ("Knob ?",)),
+    DemoFinish("concrete", ("Foot ?",)),
 )
 BRACKET_FINISHES = (DemoFinish("zinc", ("*Wall plate",)),)
+
+
+LIDO_VIEWS = (
+    ViewBody(
+        name="From the pool", position_mm=(-4500, -16500, 3600), target_mm=(5400, -1200, 700), up=(0, 0, 1),
+        height_mm=None, light=LightBody(sun_deg=232, up_deg=36),
+    ),
+    ViewBody(
+        name="The colonnade", position_mm=(-1700, -4300, 1500), target_mm=(4600, -300, 1350), up=(0, 0, 1),
+        height_mm=None, light=LightBody(sun_deg=250, up_deg=48),
+    ),
+    ViewBody(
+        name="The drum", position_mm=(24500, -9500, 4200), target_mm=(13800, 2600, 1100), up=(0, 0, 1),
+        height_mm=None, light=LightBody(sun_deg=292, up_deg=40),
+    ),
+)  # fmt: skip
+NOTES = {
+    "lido": "The pavilion and its pool are done. Pick the round drum and press “Try all”; the east wall, screen B, "
+    "the handrail and the boulders are yours too.",
+    "radio": "It is finished. Choose a row and drag its outline on the cabinet, or compare another veneer under Material.",
+    "bracket": "A CAD model: its patches are the true faces. Pick the bent one and press “Try all”.",
+}
 
 
 def fill(database: Database) -> Iterator[str]:
@@ -112,6 +156,7 @@ def _project(
         facts = model_facts(imported, file[0])
         if file[1]:
             facts = changed(facts, files=[blobs.put_original(db, *file)])
+        facts = changed(facts, note=NOTES[key])
         project_id = projects.create(db, name, blobs.put_mesh(db, mesh), facts, key)
         project = projects.existing(db, project_id)
         library = projects.library(db)
@@ -127,6 +172,9 @@ def _project(
             )
             for further in finish.then:
                 laid = edited(laid, further([laid.keys[-1]]))
+        views = LIDO_VIEWS if key == "lido" else ()
+        kept = {f"V{at}": Document(f"V{at}", at, view) for at, view in enumerate(views, 1)}
+        laid = laid.with_contents(replace(laid.contents, views=kept))
         # Not by the journal: undo begins with the newcomer's own first edit.
         journal.carry_out(db, project_id, journal.changes_between(Contents(), laid.contents))
         # Drawn now, so that the first page does not wait for it.

@@ -19,7 +19,7 @@ SMALLEST_M2, SMALLEST_M = 0.00005, 0.0005
 class Problem:
     """Something that is worth a line. finish: None where it concerns what has none. fix: what helps."""
 
-    what: Literal["bare", "smeared", "mirrored", "seams", "covered", "untrue"]
+    what: Literal["bare", "smeared", "mirrored", "seams", "covered", "untrue", "off"]
     finish: str | None
     amount: float
     unit: str
@@ -44,7 +44,9 @@ def problems(schedule: Schedule) -> list[Problem]:
     for key, f in figures.items():
         if f.seams_m > SMALLEST_M:
             out.append(_seams(key, f))
-    return out + [_covered(schedule, key) for key in schedule.keys if not len(schedule.drawn(key))]
+    off = {key for key in schedule.keys if not schedule.finishes[key].on}
+    nowhere = [key for key in schedule.keys if key not in off and not len(schedule.drawn(key))]
+    return out + [_covered(schedule, key) for key in nowhere] + [_off(key) for key in sorted(off)]
 
 
 def _bare(schedule: Schedule) -> list[Problem]:
@@ -93,6 +95,13 @@ def _covered(schedule: Schedule, key: str) -> Problem:
     why = "later rows cover all of its pick" if held else "its pick holds no face of this model"
     fix = "Remove it, or move it down the schedule." if held else "Pick its faces anew, or remove it."
     return Problem("covered", key, 0, "", f"covers no face: {why}; it is left out of the files", fix)
+
+
+def _off(key: str) -> Problem:
+    return Problem(
+        "off", key, 0, "", "is switched off: it is left out of the files, and what lies beneath is written",
+        "Switch it on in the schedule, or leave it off on purpose.",
+    )  # fmt: skip
 
 
 def notes(schedule: Schedule) -> list[str]:

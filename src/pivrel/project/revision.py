@@ -12,7 +12,7 @@ from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover
-from pivrel.core.picks import as_faces, resolve
+from pivrel.core.picks import NOTHING, as_faces, resolve
 from pivrel.core.revision import SAME_MM, Match, carried, match
 from pivrel.recipe import DatumModel, FinishModel, changed, pick_model
 from pivrel.store.documents import Contents
@@ -187,7 +187,8 @@ def _items(before: Contents, after: Contents, old: Surface, new: Surface, matche
 
 
 def _cover(contents: Contents, surface: Surface) -> Ints:
-    return cover(surface, [d.body.core_pick for d in contents.finishes.values()])
+    rows = [d.body for d in contents.finishes.values()]
+    return cover(surface, [stated.core_pick if stated.on else NOTHING for stated in rows])
 
 
 def _key(keys: list[str], row: int) -> str | None:

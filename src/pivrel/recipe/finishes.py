@@ -81,6 +81,7 @@ class FinishModel(Strict):
     adjust: tuple[AdjustmentModel, ...] = ()
     run_on: bool = False
     variation: VariationModel | None = None
+    on: bool = True
 
     BOTH: ClassVar[str] = "states both turn_deg and grain_deg; give one"
 
@@ -149,4 +150,5 @@ class FinishModel(Strict):
             adjust=tuple(a.to_core() for a in self.adjust),
             run_on=self.run_on,
             variation=self.variation.to_core() if self.variation else None,
+            on=self.on,
         )

@@ -75,6 +75,14 @@ class ClipBody(Body):
         return sign * np.array([*(float(self.axis == axis) for axis in "xyz"), self.at_mm])
 
 
+class LightBody(Body):
+    """The light of a view. sun_deg: where the sun stands, counter-clockwise from the model's x axis; up_deg: how high."""
+
+    sun_deg: Annotated[Number, Field(ge=0, lt=360)]
+    up_deg: Annotated[Number, Field(ge=5, le=85)]
+    overcast: bool = False
+
+
 class ViewBody(Body):
     """A saved view. height_mm: what a parallel view shows from bottom to top; None in perspective.
 
@@ -87,6 +95,7 @@ class ViewBody(Body):
     up: Triple
     height_mm: Annotated[Number, Field(gt=0)] | None
     clip: ClipBody | None = None
+    light: LightBody | None = None
     picture: str | None = None
 
 
@@ -117,6 +126,7 @@ class ModelFacts(Body):
     files: list[OriginalFile] = []
     images: list[SourceImageFile] = []
     tolerance_mm: float | None = None
+    note: str | None = None
     revision: str | None = None
     """The hash of the list of what this model changed, where it took another's place."""
     answered: list[int] = []

@@ -29,11 +29,13 @@ from pivrel.web.routes import (
     library,
     looks,
     materials,
+    parts,
     picks,
     placing,
     projects,
     quantities,
     revisions,
+    sides,
     sources,
     tape,
 )
@@ -103,6 +105,8 @@ def create_app(database: Database, door: Door | None = None) -> Flask:
         handover.bp,
         quantities.bp,
         revisions.bp,
+        parts.bp,
+        sides.bp,
         sources.bp,
         tape.bp,
     ):

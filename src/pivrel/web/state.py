@@ -92,6 +92,7 @@ def _model(project: Project, surface: Surface) -> wire.ModelState:
         sources=[_source(source) for source in mesh.sources],
         uv_sets=len(mesh.uv_sets),
         shift_mm=facts.shift_mm or (0.0, 0.0, 0.0),
+        note=facts.note,
     )
 
 
@@ -141,4 +142,5 @@ def _finish(laid: LaidProject, key: str, area_m2: float) -> wire.FinishState:
         held=bool(len(schedule.held(key))),
         area_m2=area_m2,
         laying_key=schedule.laying_key(key),
+        on=stated.on,
     )

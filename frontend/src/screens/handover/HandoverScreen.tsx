@@ -132,7 +132,7 @@ function ProblemLine({ project, problem }: { project: Project; problem: Problem 
   const [, go] = useLocation();
   const finish = project.finishes.find((f) => f.key === problem.finish);
   // Joints at corners are often meant; what is bare or distorted hardly ever is.
-  const mild = problem.what === "seams" || problem.what === "covered";
+  const mild = ["seams", "covered", "off"].includes(problem.what);
   const Icon = mild ? Info : AlertTriangle;
   const amount =
     problem.unit === "m²"
@@ -143,7 +143,9 @@ function ProblemLine({ project, problem }: { project: Project; problem: Problem 
           ? percent(problem.amount / 100)
           : "";
   const show = async () => {
-    const figure = { figure: problem.what, finish: problem.finish ?? undefined };
+    // Of a row that is off, what it would cover.
+    const name = problem.what === "off" ? "covered" : problem.what;
+    const figure = { figure: name, finish: problem.finish ?? undefined };
     const picked = await sendJson<Picked>("POST", `/projects/${project.id}/pick`, {
       how: "replace",
       figure,

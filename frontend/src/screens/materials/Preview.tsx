@@ -4,9 +4,10 @@ import { BoxGeometry, BufferAttribute, OrthographicCamera, SphereGeometry, Vecto
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
 import type { Material } from "../../api/wire.gen";
-import { TABLE } from "../../view/environment";
+import { RENDERER, TABLE } from "../../view/toneCurve";
 import { RowSurface } from "../../looks/surfaces";
 import { plainFinish } from "../../model/plainFinish";
+import { LIGHT_START } from "../../state/look";
 import { useSky } from "../../view/useSky";
 import { PLAIN_PAINT } from "../../looks/look";
 
@@ -33,7 +34,7 @@ export function Preview({ material }: { material: Material }) {
             zoom: 1,
           }}
           scene={{ background: TABLE }}
-          gl={{ antialias: true, preserveDrawingBuffer: true }}
+          gl={{ ...RENDERER, preserveDrawingBuffer: true }}
         >
           <Shapes material={material} size={size} onMarks={setMarks} />
         </Canvas>
@@ -88,7 +89,7 @@ function SizeMarks({ marks, text }: { marks: Mark[]; text: string }) {
 
 function Shapes({ material, size, onMarks }: { material: Material; size: number; onMarks: (marks: Mark[]) => void }) {
   const { gl, camera, size: view, invalidate } = useThree();
-  useSky();
+  useSky(LIGHT_START);
   useEffect(() => {
     const eye = camera as OrthographicCamera;
     eye.zoom = Math.min(view.width / (size * 3.9), view.height / (size * 2.2));

@@ -47,8 +47,8 @@ export function ProjectFrame({ id, children }: Props) {
   if (!project) return <main className="p-10 text-faint">Opening…</main>;
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-11 shrink-0 items-center gap-5 border-b border-ink/70 px-4">
-        <Link href="/" aria-label="Projects" title="All projects">
+      <header className="flex h-[38px] shrink-0 items-center gap-5 border-b border-ink/70 px-4">
+        <Link href="/" aria-label="Pivrel: all projects" title="All projects">
           <Wordmark />
         </Link>
         <h1 className="heading min-w-0 truncate text-[18px]">

@@ -2,42 +2,49 @@ import { useCallback, useEffect, useRef } from "react";
 
 import type { Pair, Project, Triple } from "../../api/wire.gen";
 import { Inspector } from "./inspector/Inspector";
-import { Schedule } from "./Schedule";
-import { useModelArrays } from "../../model/geometry";
+import { Schedule } from "./schedule/Schedule";
+import { useFramedParts, useModelArrays } from "../../model/geometry";
 import { ModelView } from "../../view/ModelView";
 import { count } from "../../ui/numbers";
 import { RevisionPanel } from "./revision/RevisionPanel";
 import { TrialsPanel } from "./trials/TrialsPanel";
 import { DatumOverlay } from "../../datum/DatumOverlay";
 import { eyeSent, useEye } from "../../model/eye";
-import type { FaceHit } from "../../model/corners";
-import { CompareOverlay } from "./CompareOverlay";
-import { TaskBanner } from "./TaskBanner";
-import { FirstSteps } from "./FirstSteps";
-import { Legend } from "./Legend";
-import { PickBar } from "./PickBar";
-import { RegionOverlay } from "./RegionOverlay";
-import { TapeOverlay } from "./TapeOverlay";
-import { UnderPointer } from "./UnderPointer";
-import { useFreshPick } from "./useFreshPick";
+import type { FaceHit, HeldKeys } from "../../model/corners";
+import { CompareOverlay } from "./overlays/CompareOverlay";
+import { TaskBanner } from "./overlays/TaskBanner";
+import { Legend } from "./overlays/Legend";
+import { CommandSearch } from "./dialogs/CommandSearch";
+import { KeysDialog } from "./dialogs/KeysDialog";
+import { PictureDialog } from "./dialogs/PictureDialog";
+import { KeyedView } from "./KeyedView";
+import { Panes } from "./Panes";
+import { PartsList } from "./parts/PartsList";
+import { PickLine } from "./lines/PickLine";
+import { RegionOverlay } from "./overlays/RegionOverlay";
+import { TapeOverlay } from "./overlays/TapeOverlay";
+import { UnderPointer } from "./overlays/UnderPointer";
+import { useFreshPick } from "./picking/useFreshPick";
 import { useClickTask } from "./useClickTask";
 import { useWorkbenchContext } from "./useWorkbenchContext";
 import { WORKBENCH } from "../../commands/registry";
 import { useCommandKeys } from "../../commands/useCommandKeys";
-import { usePicking } from "./usePicking";
-import { ViewBar } from "./ViewBar";
+import { usePicking } from "./picking/usePicking";
+import { ViewLine } from "./lines/ViewLine";
+import { usePanes } from "../../state/panes";
 import { useDesk } from "../../state/desk";
 import { useHand } from "../../state/hand";
 import { current } from "../../state";
 import { type ClickWay } from "../../state/pick";
 
 /** How a press changes the pick: held keys count before what is chosen. */
-const wayOf = (event: PointerEvent, chosen: ClickWay): ClickWay =>
+const wayOf = (event: HeldKeys, chosen: ClickWay): ClickWay =>
   event.shiftKey ? "add" : event.ctrlKey || event.metaKey || event.altKey ? "remove" : chosen;
 
 /** Where the work happens: the model, the schedule below it, the finish in hand beside it. */
 export default function Workbench({ project }: { project: Project }) {
   const model = useModelArrays(project);
+  const framed = useFramedParts(project);
   const pick = usePicking(project.id);
   const shown = useHand((s) => s.shown);
   const revisionShown = useDesk((s) => s.revisionShown);
@@ -59,7 +66,7 @@ export default function Workbench({ project }: { project: Project }) {
   useCommandKeys(WORKBENCH, context);
 
   const onFace = useCallback(
-    (hit: FaceHit | null, event: PointerEvent) => {
+    (hit: FaceHit | null, event: HeldKeys) => {
       const { level, crease, angle, how, task } = current();
       if (task) return void (hit && run(task, hit));
       const asked = wayOf(event, how);
@@ -80,39 +87,46 @@ export default function Workbench({ project }: { project: Project }) {
     [pick],
   );
 
+  const list = usePanes((s) => s.list);
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[1fr_20.5rem]">
-      <div className="flex min-w-0 flex-col">
-        <main
-          className="relative min-h-0 flex-1 bg-table"
-          data-testid="view"
-          data-shown={shown ?? ""}
-          ref={view}
-          data-previews="0"
-          aria-label="Model"
-        >
-          {model.data ? (
-            <ModelView project={project} model={model.data} onFace={onFace} />
-          ) : (
-            <p className="grid h-full place-items-center">
-              {model.error ? model.error.message : `Fetching ${count(project.model.triangles)} triangles…`}
-            </p>
-          )}
-          <DatumOverlay project={project} />
-          <RegionOverlay view={view} onRegion={onRegion} />
-          <PickBar context={context} />
-          <ViewBar context={context} />
-          <Legend project={project} />
-          <UnderPointer project={project} />
-          <TapeOverlay project={project} />
-          <CompareOverlay project={project} view={view} />
-          <TaskBanner context={context} />
-          <FirstSteps />
-        </main>
-        <Schedule project={project} />
-      </div>
-      {revisionShown ? <RevisionPanel project={project} /> : <Inspector project={project} />}
+    <main className="flex min-h-0 flex-1 flex-col">
+      <PickLine context={context} />
+      <Panes
+        model={
+          <section
+            className="relative h-full overflow-hidden bg-table"
+            data-testid="view"
+            data-shown={shown ?? ""}
+            ref={view}
+            data-previews="0"
+            aria-label="Model"
+          >
+            {model.data && framed.data ? (
+              <KeyedView>
+                <ModelView project={project} model={model.data} framed={framed.data.parts} onFace={onFace} />
+              </KeyedView>
+            ) : (
+              <p className="grid h-full place-items-center">
+                {model.error ? model.error.message : `Fetching ${count(project.model.triangles)} triangles…`}
+              </p>
+            )}
+            <DatumOverlay project={project} />
+            <RegionOverlay view={view} onRegion={onRegion} />
+            <Legend project={project} />
+            <UnderPointer project={project} />
+            <TapeOverlay project={project} />
+            <CompareOverlay project={project} view={view} />
+            <TaskBanner context={context} />
+          </section>
+        }
+        line={<ViewLine context={context} />}
+        panel={revisionShown ? <RevisionPanel project={project} /> : <Inspector context={context} />}
+        list={list === "parts" ? <PartsList project={project} /> : <Schedule project={project} />}
+      />
       <TrialsPanel project={project} />
-    </div>
+      <CommandSearch context={context} />
+      <KeysDialog />
+      <PictureDialog project={project} />
+    </main>
   );
 }

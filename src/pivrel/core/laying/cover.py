@@ -37,7 +37,7 @@ class Layers:
 
 def layers(surface: Surface, finishes: Sequence[Finish]) -> Layers:
     """The layers of a schedule."""
-    held = ((finish.tile, as_faces(resolve(finish.pick, surface))) for finish in finishes)
+    held = ((finish.tile, as_faces(resolve(finish.pick, surface) & finish.on)) for finish in finishes)
     return layers_of(surface.mesh.face_count, held)[1]
 
 

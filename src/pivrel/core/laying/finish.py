@@ -44,7 +44,8 @@ class Finish:
     pick holds of every part, "board" to the tightest box of every connected piece. tile False shows the
     sheet once, and around it what lies under it. axis_materials are a triplanar finish's own materials
     for x, y and z, None for `material`. adjust: how some of its faces lie otherwise. run_on: the pattern
-    runs on across as many edges as can be. variation: each piece takes its own place on the sheet.
+    runs on across as many edges as can be. variation: each piece takes its own place on the sheet. on False
+    lays it nowhere: what lies beneath shows.
     """
 
     name: str
@@ -63,6 +64,7 @@ class Finish:
     adjust: tuple[Adjustment, ...] = ()
     run_on: bool = False
     variation: Variation | None = None
+    on: bool = True
 
     @property
     def placement(self) -> Placement:
@@ -90,8 +92,8 @@ class Finish:
 
     @cached_property
     def pick_key(self) -> str:
-        """Changes where the pick does."""
-        return content_key(self.pick)
+        """Changes where the faces that it holds do."""
+        return content_key(self.pick, self.on)
 
     @cached_property
     def laid_key(self) -> str:

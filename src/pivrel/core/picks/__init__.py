@@ -1,6 +1,7 @@
 """Picks: rules that say which faces are meant, resolved on a surface and combined with each other."""
 
 from pivrel.core.picks.combining import added, grown, inverted, removed, shared, shrunk
+from pivrel.core.picks.largest import largest_patches
 from pivrel.core.picks.resolving import as_faces, resolve
 from pivrel.core.picks.rules import (
     LONG,
@@ -28,5 +29,5 @@ from pivrel.core.picks.rules import (
 __all__ = [
     "LONG", "NOTHING", "All", "AnyOf", "ById", "Elements", "Every", "FaceBits", "Faces", "Facing", "Not", "Parts",
     "Patches", "Pick", "PickError", "Sources", "Storeys", "added", "as_faces", "by_ids", "exactly", "grown", "ids_of",
-    "inverted", "removed", "resolve", "shared", "shrunk",
+    "inverted", "largest_patches", "removed", "resolve", "shared", "shrunk",
 ]  # fmt: skip

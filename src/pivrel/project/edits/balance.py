@@ -14,6 +14,7 @@ from pivrel.core.set_out.moves import LaidFinish, balance
 from pivrel.core.set_out.state import Row, rows_of
 from pivrel.project.edits.base import Before, Done, Edit
 from pivrel.project.edits.setting_out import laid_on_its_faces, with_moves
+from pivrel.project.laid import LaidProject
 from pivrel.recipe import PickModel
 
 
@@ -38,7 +39,12 @@ class Balance(Edit):
         return Done(after, f"balance {after.finishes[self.finish].body.name}", _told(lies, picked))
 
 
-def _told(laid: LaidFinish, picked: Mask) -> str:
+def cuts_told(laid: LaidProject, finish: str) -> str:
+    """How the cuts of a finish lie at the borders of its sides, in words."""
+    return _told(laid_on_its_faces(laid, finish), np.ones(laid.surface.mesh.face_count, bool), "units of")
+
+
+def _told(laid: LaidFinish, picked: Mask, begins: str = "balanced by units of") -> str:
     """The cuts of the sides that were balanced, in words."""
     material, scale = laid.finish.material, laid.finish.scale
     sized = zip(units_of(material), scale, strict=True)
@@ -52,7 +58,7 @@ def _told(laid: LaidFinish, picked: Mask) -> str:
     listed = [f"{words} ({counted(count, 'side')})" if count > 1 else words for words, count in told.items()]
     many = "" if len(listed) <= 4 else f" … and {len(listed) - 4} more"
     course = " (along: in the lowest course)" if material.joints and material.joints.bond else ""
-    said = f"balanced by units of {unit} mm{course}: {'; '.join(listed[:4])}{many}"
+    said = f"{begins} {unit} mm{course}: {'; '.join(listed[:4])}{many}"
     uneven = sum(not (along.equal and up.equal) for along, up in rows)
     if uneven and not laid.finish.run_on:
         said += f". So that courses stay level, {uneven} of the sides {'has' if uneven == 1 else 'have'} unequal cuts"

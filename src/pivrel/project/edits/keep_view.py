@@ -14,7 +14,7 @@ from pivrel.project.edits.keeping import keep
 from pivrel.recipe import Number, Triple
 from pivrel.store import blobs
 from pivrel.store.connection import Connection
-from pivrel.store.documents import ClipBody, Name, ViewBody
+from pivrel.store.documents import ClipBody, LightBody, Name, ViewBody
 
 
 class KeepView(AsideEdit):
@@ -27,6 +27,7 @@ class KeepView(AsideEdit):
     up: Triple
     height_mm: Annotated[Number, Field(gt=0)] | None
     clip: ClipBody | None = None
+    light: LightBody | None = None
     picture: Annotated[str, Field(max_length=200_000)] | None = None
 
     def carry_out(self, db: Connection, project_id: int) -> None:

@@ -11,6 +11,7 @@ from pivrel.project.edits.answer import Answer
 from pivrel.project.edits.balance import Balance
 from pivrel.project.edits.change_material import ChangeMaterial
 from pivrel.project.edits.drop_adjustment import DropAdjustment
+from pivrel.project.edits.duplicate import Duplicate
 from pivrel.project.edits.fit_datum import FitDatum
 from pivrel.project.edits.flip import Flip
 from pivrel.project.edits.follow_edge import FollowEdge
@@ -39,6 +40,7 @@ from pivrel.project.edits.set_pick import SetPick
 from pivrel.project.edits.set_projection import SetProjection
 from pivrel.project.edits.split import Split
 from pivrel.project.edits.swap_material import SwapMaterial
+from pivrel.project.edits.switch import Switch
 from pivrel.project.edits.take_back import TakeBack
 from pivrel.project.edits.take_source import TakeSource
 from pivrel.project.edits.tile import Tile
@@ -55,6 +57,7 @@ ResultEdit = (
     | Balance
     | ChangeMaterial
     | DropAdjustment
+    | Duplicate
     | FitDatum
     | Flip
     | FollowEdge
@@ -80,6 +83,7 @@ ResultEdit = (
     | SetProjection
     | Split
     | SwapMaterial
+    | Switch
     | TakeSource
     | Tile
     | TurnBy

@@ -14,7 +14,7 @@ from pivrel.web.context import computing, laid_by_id
 from pivrel.web.packet import packet
 from pivrel.web.state import view_origin
 from pivrel.web.wire.base import answer
-from pivrel.web.wire.laying import CoverHeader, FiguresByFinish, FiguresState, GeometryHeader
+from pivrel.web.wire.laying import CoverHeader, FiguresByFinish, FiguresState, GeometryHeader, Totals
 
 bp = Blueprint("geometry", __name__)
 
@@ -125,6 +125,25 @@ def figures(project_id: int) -> Response:
     """What is measured of every finish, by its code."""
     schedule = laid_by_id(project_id)[1].schedule
     return answer(FiguresByFinish({key: _figures(schedule, key) for key in schedule.keys}))
+
+
+@bp.get("/projects/<int:project_id>/totals")
+def totals(project_id: int) -> Response:
+    """The figures of the whole schedule: what its one line says while it is closed."""
+    schedule = laid_by_id(project_id)[1].schedule
+    figures = [schedule.figures(key) for key in schedule.keys]
+    areas, bare_m2 = schedule.shown_areas()
+    return answer(
+        Totals(
+            finishes=len(schedule.keys),
+            area_m2=sum(areas.values()),
+            bare_faces=len(schedule.bare()),
+            bare_m2=bare_m2,
+            smeared_m2=sum(f.smeared_m2 for f in figures),
+            mirrored_m2=sum(f.mirrored_m2 for f in figures),
+            seams_m=sum(f.seams_m for f in figures),
+        )
+    )
 
 
 def _figures(schedule: Schedule, key: str) -> FiguresState:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Sequence
-from typing import assert_never
+from typing import Literal, assert_never
 
 import numpy as np
 from flask import Blueprint, Response
@@ -13,6 +13,8 @@ from pivrel.core import picks
 from pivrel.core.arrays import Ints, Mask
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.patches import CREASE_DEG
+from pivrel.core.laying import BARE
+from pivrel.core.measure.figures import Figures
 from pivrel.core.picks import Pick, similar_faces
 from pivrel.core.view.eye import Eye
 from pivrel.core.view.outline import within
@@ -22,6 +24,7 @@ from pivrel.project.laid import LaidProject
 from pivrel.recipe import pick_model
 from pivrel.recipe.pick_phrases import pick_phrase
 from pivrel.web.context import computing, laid_by_id
+from pivrel.web.lying import what_lies
 from pivrel.web.state import view_origin
 from pivrel.web.wire.base import answer, asked
 from pivrel.web.wire.picking import (
@@ -134,24 +137,46 @@ def _by_faces(mask: Mask) -> Pick:
 
 
 def _figure(laid: LaidProject, figure: FigurePicked) -> Pick:
+    schedule = laid.schedule
     if figure.figure == "bare":
-        return picks.by_ids(laid.schedule.bare())
-    if figure.finish not in laid.contents.finishes:
+        return picks.by_ids(schedule.bare())
+    if figure.finish is not None and figure.finish not in laid.contents.finishes:
         raise NotFoundError(f"the schedule has no finish {figure.finish}")
+    if figure.figure == "adjusted":
+        return _adjusted(laid, figure)
     if figure.figure == "covered":
-        return laid.finish(figure.finish).pick
-    figures = laid.schedule.figures(figure.finish)
-    match figure.figure:
+        if figure.finish is not None:
+            return laid.finish(figure.finish).pick
+        return _by_faces(schedule.covering().face_finish != BARE)
+    keys = schedule.keys if figure.finish is None else [figure.finish]
+    found = [_measured(schedule.figures(key), figure.figure) for key in keys]
+    return picks.by_ids(np.unique(np.concatenate([np.empty(0, np.int32), *found])))
+
+
+def _adjusted(laid: LaidProject, figure: FigurePicked) -> Pick:
+    """The faces of one adjustment of a finish, or of all of them."""
+    if figure.finish is None:
+        raise InputError("adjusted faces are those of one finish; name it")
+    adjust = laid.finish(figure.finish).adjust
+    if figure.row is not None and figure.row >= len(adjust):
+        raise NotFoundError(f"{figure.finish} has no adjustment {figure.row + 1}")
+    wanted = adjust if figure.row is None else [adjust[figure.row]]
+    return picks.AnyOf(tuple(a.pick for a in wanted)) if len(wanted) != 1 else wanted[0].pick
+
+
+def _measured(figures: Figures, figure: Literal["untrue", "smeared", "mirrored", "seams"]) -> Ints:
+    """The faces behind a figure that is measured."""
+    match figure:
         case "untrue":
-            return picks.by_ids(figures.untrue_faces)
+            return figures.untrue_faces
         case "smeared":
-            return picks.by_ids(figures.smeared_faces)
+            return figures.smeared_faces
         case "mirrored":
-            return picks.by_ids(figures.mirrored_faces)
+            return figures.mirrored_faces
         case "seams":
-            return picks.by_ids(figures.seam_faces)
+            return figures.seam_faces
         case _:
-            assert_never(figure.figure)
+            assert_never(figure)
 
 
 def _changed(laid: LaidProject, wanted: PickRequest) -> Pick:
@@ -163,6 +188,8 @@ def _changed(laid: LaidProject, wanted: PickRequest) -> Pick:
             return picks.NOTHING
         case "invert":
             return picks.inverted(base)
+        case "largest":
+            return picks.Patches(tuple(picks.largest_patches(laid.surface).tolist()))
         case "grow" | "shrink":
             change = picks.grown if wanted.how == "grow" else picks.shrunk
             return _by_faces(change(picks.resolve(base, laid.surface), laid.surface))
@@ -189,6 +216,7 @@ def pick(project_id: int) -> Response:
         chosen = _changed(laid, wanted)
         mask = picks.resolve(chosen, laid.surface)
         area = float(laid.surface.face_areas[mask].sum()) / 1e6
+        lies = what_lies(laid, picks.as_faces(mask))
     stated = pick_model(chosen if mask.any() else picks.NOTHING)
     return answer(
         Picked(
@@ -198,6 +226,7 @@ def pick(project_id: int) -> Response:
             parts=len(np.unique(laid.surface.mesh.face_part[mask])),
             area_m2=area,
             mask=base64.b64encode(np.packbits(mask, bitorder="little").tobytes()).decode(),
+            lies=lies,
         )
     )
 

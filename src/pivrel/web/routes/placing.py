@@ -8,9 +8,10 @@ import numpy as np
 from flask import Blueprint, Response
 
 from pivrel.core.laying import Finish, lay, settle
+from pivrel.core.measure.faces import face_stretch
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection.charts import reach
-from pivrel.core.trials import GOOD, advice, trials
+from pivrel.core.trials import GOOD, advice, fold_equal, trials
 from pivrel.core.trials import Trial as CoreTrial
 from pivrel.errors import InputError, NotFoundError
 from pivrel.project.appearance import laid
@@ -106,9 +107,10 @@ def preview(project_id: int, finish: str) -> Response:
 @bp.post("/projects/<int:project_id>/trials")
 @heavy
 def run_trials(project_id: int) -> Response:
-    """The pick laid by every projection, best first: a header of figures and an array "st_<n>" each.
+    """The pick laid by every projection, best first, those that come out the same as one.
 
-    faces: (K,) uint32 ids; each st is (C, 2) float32 mm for their corners.
+    faces: (K,) uint32 ids; each "st_<n>" is (C, 2) float32 mm for their corners, and "low", "high" and "kind" tell of
+    each face what the stretch look tells.
     """
     wanted = asked(TrialRequest)
     with database().reading() as db:
@@ -123,11 +125,18 @@ def run_trials(project_id: int) -> Response:
             raise InputError("the pick is empty: pick faces first, then try projections on them")
         aim = wanted.aim.to_core()
         found = trials(surface, finish, trial_candidates(), aim, computing().let_others)
-        arrays = {
-            f"st_{at}": lay(surface, t.finish, faces, settle(surface, t.finish, faces), np.float32)
-            for at, t in enumerate(found)
-        }
-    header = TrialsHeader(trials=[_told(t) for t in found], good=GOOD, advice=advice(found))
+        settled = [settle(surface, t.finish, faces) for t in found]
+        sheets = [lay(surface, t.finish, faces, s, np.float32) for t, s in zip(found, settled, strict=True)]
+        groups = fold_equal(sheets, [t.finish.projection.blends for t in found])
+        arrays: dict[str, np.ndarray] = {}
+        for number, (best, *_) in enumerate(groups):
+            stretch = face_stretch(surface, faces, settled[best])
+            arrays[f"st_{number}"] = sheets[best]
+            arrays[f"low_{number}"] = stretch.low.astype("<f4")
+            arrays[f"high_{number}"] = stretch.high.astype("<f4")
+            arrays[f"kind_{number}"] = stretch.kind.astype(np.uint8)
+    told = [_told(found[best], [found[other] for other in others]) for best, *others in groups]
+    header = TrialsHeader(trials=told, good=GOOD, advice=advice(found))
     return packet(header, faces=faces.astype("<u4"), **arrays)
 
 
@@ -145,11 +154,12 @@ def _on_trial(project: LaidProject, wanted: TrialRequest, library: Library) -> F
     return Finish("trial", material, wanted.pick.to_core())
 
 
-def _told(trial: CoreTrial) -> Trial:
+def _told(trial: CoreTrial, alike: list[CoreTrial]) -> Trial:
     assert trial.finish.datum is not None
     f = trial.figures
     return Trial(
         projection=projection_model(trial.finish.projection),
+        alike=[projection_model(other.finish.projection) for other in alike],
         datum=DatumModel.of(trial.finish.datum),
         good=trial.good,
         why=trial.why,

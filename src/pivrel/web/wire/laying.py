@@ -35,6 +35,32 @@ class FiguresByFinish(RootModel[dict[str, FiguresState]]):
     """What is measured of every finish, by its code."""
 
 
+class AdjustedSide(Answer):
+    """Faces of a finish that lie otherwise than the rest. name: which way they look, and how large they are."""
+
+    name: str
+    faces: int
+
+
+class AdjustedSides(Answer):
+    """The adjustments of a finish by their names, and how cuts lie at the borders of its sides, in a sentence."""
+
+    sides: list[AdjustedSide]
+    cuts: str | None
+
+
+class Totals(Answer):
+    """What is measured of the whole schedule."""
+
+    finishes: int
+    area_m2: float
+    bare_faces: int
+    bare_m2: float
+    smeared_m2: float
+    mirrored_m2: float
+    seams_m: float
+
+
 class ChartState(Answer):
     """A side of a projection as a surface, in datum coordinates, as `core.projection.charts.Chart` has it."""
 
@@ -88,9 +114,13 @@ class TrialRequest(Request):
 
 
 class Trial(Answer):
-    """One projection fitted to the pick, and how it came out. share: of the pick, what the fitted shape serves."""
+    """One projection fitted to the pick, and how it came out. share: of the pick, what the fitted shape serves.
+
+    alike: other projections that come out the same.
+    """
 
     projection: ProjectionModel
+    alike: list[ProjectionModel]
     datum: DatumModel
     good: float
     why: str

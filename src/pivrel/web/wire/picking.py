@@ -17,10 +17,10 @@ Level = Literal[
 ]
 """What of the model a click stands for."""
 
-Way = Literal["replace", "add", "remove", "keep", "all", "none", "invert", "grow", "shrink"]
-"""How the pick in hand changes; "keep" leaves what is in both."""
+Way = Literal["replace", "add", "remove", "keep", "all", "none", "invert", "grow", "shrink", "largest"]
+"""How the pick in hand changes; "keep" leaves what is in both, "largest" takes the largest patches of the model."""
 
-Figure = Literal["bare", "covered", "untrue", "smeared", "mirrored", "seams"]
+Figure = Literal["bare", "covered", "untrue", "smeared", "mirrored", "seams", "adjusted"]
 """A figure that stands for the faces behind it."""
 
 
@@ -62,10 +62,11 @@ class Region(Request):
 
 
 class FigurePicked(Request):
-    """The faces behind a figure: of one finish, or the bare ones."""
+    """The faces behind a figure: of one finish, of all of them, or the bare ones. row: of which adjustment."""
 
     figure: Figure
     finish: str | None = None
+    row: Annotated[int, Field(ge=0, le=100_000)] | None = None
 
 
 class PickRequest(Request):
@@ -79,8 +80,19 @@ class PickRequest(Request):
     pick: PickModel | None = None
 
 
+class LiesThere(Answer):
+    """What lies on some faces. finish: its code, None where they are bare."""
+
+    finish: str | None
+    faces: int
+    area_m2: float
+
+
 class Picked(Answer):
-    """The pick after a change: as a rule, in words, with its figures. mask: base64 of one bit a face, lowest first."""
+    """The pick after a change: as a rule, in words, with its figures.
+
+    mask: base64 of one bit a face, lowest first. lies: the finishes that a click on it meets, the largest first.
+    """
 
     pick: PickModel
     words: str
@@ -88,6 +100,7 @@ class Picked(Answer):
     parts: int
     area_m2: float
     mask: str
+    lies: list[LiesThere]
 
 
 class UnseenRequest(Request):

@@ -49,7 +49,7 @@ class KeptFile(Answer):
 class ModelState(Answer):
     """The model. revised: whether it took the place of an older one. shift_mm: how far the artist put it.
 
-    exact, elements, storeys: what its file states, for picking by it.
+    exact, elements, storeys: what its file states, for picking by it. note: what to try with it, in a demo.
     """
 
     file: str
@@ -74,6 +74,7 @@ class ModelState(Answer):
     sources: list[SourceMaterial]
     uv_sets: int
     shift_mm: Triple
+    note: str | None
 
 
 class MaterialState(MaterialBody):
@@ -97,7 +98,7 @@ class FinishState(Answer):
     pick_words: the pick in words; it stays on the server, for it may name a hundred thousand faces. datum: None
     where each part or board has its own. one_sheet: whether one turn and one offset serve all of its faces.
     faces: those that it is laid on, under a single sheet too. held: whether its pick holds any face at all, covered
-    by later rows or not. area_m2: what shows of it.
+    by later rows or not. on: false where the row is switched off. area_m2: what shows of it.
     """
 
     key: str
@@ -122,6 +123,7 @@ class FinishState(Answer):
     held: bool
     area_m2: float
     laying_key: str
+    on: bool
 
 
 class PickSetState(Answer):

@@ -22,7 +22,7 @@ from pivrel.project.edits.registry import AnyEdit
 from pivrel.project.marks import Marks
 from pivrel.recipe import DatumModel, PickModel, ProjectionModel
 from pivrel.recipe.projections import OptionsModel
-from pivrel.web.wire import handover, imports, laying, materials, picking, project
+from pivrel.web.wire import handover, imports, laying, materials, parts, picking, project
 from pivrel.web.wire.edits import Based, EditRequest
 
 Json = Any
@@ -37,9 +37,10 @@ SENT: tuple[type[BaseModel], ...] = (
 
 ANSWERED: tuple[type[BaseModel], ...] = (
     project.ProjectState, project.ProjectCard, project.Pulse, project.Created, project.SourceUse,
-    laying.FiguresByFinish, laying.DatumDrawing, laying.Roundness, laying.TrialsHeader, laying.SeamsHeader,
+    laying.FiguresByFinish, laying.Totals, laying.AdjustedSides,
+    laying.DatumDrawing, laying.Roundness, laying.TrialsHeader, laying.SeamsHeader,
     laying.StrokesHeader, laying.FaceFigures, laying.CoverHeader, laying.GeometryHeader,
-    picking.Picked, picking.UnseenFaces, picking.TapeRead, picking.NumberRead,
+    parts.PartGroup, parts.Framed, picking.Picked, picking.UnseenFaces, picking.TapeRead, picking.NumberRead,
     materials.LibraryMaterial, materials.Reading,
     imports.ImportState, imports.CheckedModel, imports.RevisionItem, imports.ItemFaces,
     handover.Overview, DatumModel,
@@ -50,13 +51,15 @@ NAMES = {
     "PickSetState": "PickSet", "ViewState": "SavedView", "FiguresState": "Figures", "ChartState": "Chart",
     "FindingState": "Finding", "ProblemState": "Problem", "AdjustmentState": "Adjustment", "BareState": "Bare",
     "DatumModel": "Datum", "GrainModel": "GrainRule", "VariationModel": "Variation", "JointsModel": "Joints",
-    "ClipBody": "Clip", "AimModel": "Aim", "AxisMaterialsModel": "AxisMaterials", "EyeModel": "EyeSent",
+    "ClipBody": "Clip", "LightBody": "SavedLight",
+    "AimModel": "Aim", "AxisMaterialsModel": "AxisMaterials", "EyeModel": "EyeSent",
     "PlaceModel": "PlaceModel", "CheckedModel": "CheckedModel",
 }  # fmt: skip
 """Models whose name in TypeScript is another; "Model" at the end of a name is left away."""
 
 UNIONS: Mapping[str, Json] = {
     "Pick": PickModel, "Projection": ProjectionModel, "Options": OptionsModel, "Edit": AnyEdit, "Level": picking.Level,
+    "ListedBy": parts.ListedBy,
     "Way": picking.Way, "FigureName": picking.Figure, "Channel": Channel, "Along": Along, "By": By,
     "Unit": Unit, "Upward": Upward, "ModelAxis": Literal["+x", "-x", "+y", "-y", "+z", "-z"], "Pair": tuple[float, float],
     "Triple": tuple[float, float, float], "Typed": float | str,

@@ -8,7 +8,7 @@ import { Menu, type MenuItem } from "../../../ui/Menu";
 import { NumberField } from "../../../ui/NumberField";
 import { mm, percent, plain } from "../../../ui/numbers";
 import { lookingFrom, useEye } from "../../../model/eye";
-import { Check, Line, Rule } from "../../../ui/lines";
+import { Check, Line } from "../../../ui/lines";
 import { put } from "../../../state";
 import { useLook } from "../../../state/look";
 import { panelOf } from "../../../projections/registry";
@@ -32,7 +32,6 @@ export function DatumLines({ project, finish, change, now }: Props) {
 
   return (
     <>
-      <Rule>Datum</Rule>
       <Line label="One for each">
         <Choice
           label="One datum for"

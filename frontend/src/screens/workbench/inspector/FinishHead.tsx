@@ -1,4 +1,4 @@
-import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
+import { ArrowDown, ArrowUp, Copy, Trash2 } from "lucide-react";
 
 import { useEdits } from "../../../api/project";
 import type { Finish, Project } from "../../../api/wire.gen";
@@ -17,7 +17,7 @@ export function FinishHead({ project, finishes }: Props) {
   const only = finishes.length === 1 ? first : null;
   const row = project.finishes.findIndex((f) => f.key === first.key);
   return (
-    <div className="mb-1.5 flex items-center gap-1">
+    <div className="flex items-center gap-1 px-4 py-2">
       <Swatch material={only ? project.materials[first.material] : undefined} size={28} />
       <h2 className="heading ml-1 min-w-0 flex-1 truncate">
         {only ? `${only.key} ${only.name}` : `${finishes.length} finishes`}
@@ -46,6 +46,15 @@ export function FinishHead({ project, finishes }: Props) {
           </Button>
         </>
       )}
+      <Button
+        look="quiet"
+        tight
+        aria-label="Duplicate"
+        title="Duplicate: the same finish once more, in the row below"
+        onClick={() => run({ kind: "duplicate", finishes: finishes.map((f) => f.key) })}
+      >
+        <Copy size={15} />
+      </Button>
       <Button
         look="quiet"
         tight

@@ -1,12 +1,8 @@
-import { X } from "lucide-react";
-
-import { useEdits } from "../../../api/project";
 import type { Along, Finish, Project } from "../../../api/wire.gen";
-import { Button } from "../../../ui/Button";
 import { Menu } from "../../../ui/Menu";
 import { NumberField } from "../../../ui/NumberField";
-import { mm, plain } from "../../../ui/numbers";
-import { Line, Rule } from "../../../ui/lines";
+import { plain } from "../../../ui/numbers";
+import { Line } from "../../../ui/lines";
 import { put } from "../../../state";
 import type { Changing } from "./changing";
 
@@ -33,7 +29,6 @@ export function GrainLines({ project, finishes, now, change }: Props) {
   const rule = (to: Along) => () => now({ kind: "follow_grain", grain: { along: to } });
   return (
     <>
-      <Rule>Grain</Rule>
       <Line label="Follows">
         <Menu
           text={along ? WORDS[along] : "various"}
@@ -79,41 +74,6 @@ export function GrainLines({ project, finishes, now, change }: Props) {
           {material && material.grain_deg == null && " This material has no grain: its width runs along."}
         </p>
       )}
-      {only && only.adjust.length > 0 && <Adjustments project={project} finish={only} />}
     </>
-  );
-}
-
-/** Faces that lie otherwise than the rest of the finish. */
-function Adjustments({ project, finish }: { project: Project; finish: Finish }) {
-  const { run } = useEdits(project.id);
-  return (
-    <ul aria-label="Faces that lie otherwise" className="mb-1.5 border border-rule bg-sheet">
-      {finish.adjust.map((a, row) => (
-        <li key={row} className="flex items-center gap-2 border-b border-rule px-2 py-0.5 last:border-b-0">
-          <span className="min-w-0 flex-1 truncate first-letter:uppercase" title={a.words}>
-            {a.words}
-          </span>
-          <span className="figure whitespace-nowrap text-faint">
-            {[
-              a.turn_deg ? `${plain(a.turn_deg)}°` : null,
-              a.offset_mm.some((v) => v !== 0) ? `${mm(a.offset_mm[0])}, ${mm(a.offset_mm[1])}` : null,
-              a.mirrored ? "flipped" : null,
-            ]
-              .filter(Boolean)
-              .join(" · ")}
-          </span>
-          <Button
-            look="quiet"
-            tight
-            aria-label={`Lay ${a.words} like the rest again`}
-            title="Lay these faces like the rest again"
-            onClick={() => run({ kind: "drop_adjustment", finish: finish.key, row })}
-          >
-            <X size={14} />
-          </Button>
-        </li>
-      ))}
-    </ul>
   );
 }

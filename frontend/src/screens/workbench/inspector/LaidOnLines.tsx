@@ -5,9 +5,9 @@ import { put } from "../../../state";
 import { NOTHING, usePick } from "../../../state/pick";
 import { attempt } from "../../../ui/attempt";
 import { Button } from "../../../ui/Button";
-import { Line, Rule } from "../../../ui/lines";
+import { Line } from "../../../ui/lines";
 import { counted } from "../../../ui/numbers";
-import { usePicking } from "../usePicking";
+import { usePicking } from "../picking/usePicking";
 import type { Changing } from "./changing";
 
 interface Props {
@@ -23,7 +23,6 @@ export function LaidOnLines({ project, finishes, now }: Props) {
   const faces = finishes.reduce((n, f) => n + f.faces, 0);
   return (
     <>
-      <Rule>Laid on</Rule>
       <p className="mb-2">
         <span className="first-letter:uppercase">{only ? only.pick_words : counted(faces, "face")}</span>
         {only && only.faces === 0 && (

@@ -1,8 +1,7 @@
 import { useFigures } from "../../../api/project";
 import type { Finish, Project } from "../../../api/wire.gen";
-import { Rule } from "../../../ui/lines";
 import { area, counted, mm, percent, plain } from "../../../ui/numbers";
-import { usePicking } from "../usePicking";
+import { usePicking } from "../picking/usePicking";
 
 /** What is measured of a finish; figures that stand for faces pick them. */
 export function Measured({ project, finish }: { project: Project; finish: Finish }) {
@@ -48,7 +47,6 @@ export function Measured({ project, finish }: { project: Project; finish: Finish
   ];
   return (
     <>
-      <Rule>Measured</Rule>
       <dl className={`grid grid-cols-[6.5rem_1fr] gap-y-0.5 ${fresh ? "" : "opacity-40"}`} data-testid="measured">
         {lines.map(({ label, text, wrong, figure }) => (
           <div key={label} className="contents">

@@ -5,7 +5,7 @@ import type { By, Finish, Project, Variation } from "../../../api/wire.gen";
 import { Button } from "../../../ui/Button";
 import { Choice } from "../../../ui/Choice";
 import { Menu } from "../../../ui/Menu";
-import { Check, Line, Rule } from "../../../ui/lines";
+import { Check, Line } from "../../../ui/lines";
 import { useDesk } from "../../../state/desk";
 import { put } from "../../../state";
 import { usePick } from "../../../state/pick";
@@ -40,7 +40,6 @@ export function SetOutLines({ project, finishes, now }: Props) {
   const vary = (what: Partial<Variation>) => now({ kind: "vary", variation: { ...START, ...variation, ...what } });
   return (
     <>
-      <Rule>Set-out</Rule>
       <Line label="Put a">
         <Choice
           label="What is set out"

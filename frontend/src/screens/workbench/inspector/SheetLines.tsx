@@ -5,7 +5,7 @@ import type { Finish } from "../../../api/wire.gen";
 import { commandOf, withKey } from "../../../commands/registry";
 import { useUnderHand } from "../../../state/hand";
 import { Button } from "../../../ui/Button";
-import { Both, Check, Line, Rule } from "../../../ui/lines";
+import { Both, Check, Line } from "../../../ui/lines";
 import { NumberField } from "../../../ui/NumberField";
 import { mm, plain } from "../../../ui/numbers";
 import { sharedBy, type Changing } from "./changing";
@@ -22,7 +22,6 @@ export function SheetLines({ finishes: stored, change, now, turn }: Props) {
   const shared = (show: (finish: Finish) => string) => sharedBy(finishes, show);
   return (
     <>
-      <Rule>Sheet</Rule>
       <Line label="Turn">
         <NumberField
           hideLabel

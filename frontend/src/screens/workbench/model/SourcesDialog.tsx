@@ -6,7 +6,7 @@ import { useEdits } from "../../../api/project";
 import type { Project, SourceMaterial, SourceUse } from "../../../api/wire.gen";
 import { Button } from "../../../ui/Button";
 import { area, counted, mm, percent } from "../../../ui/numbers";
-import { usePicking } from "../usePicking";
+import { usePicking } from "../picking/usePicking";
 import { exactly } from "../../../ui/globs";
 import { useDesk } from "../../../state/desk";
 import { put } from "../../../state";

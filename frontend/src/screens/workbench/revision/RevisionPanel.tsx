@@ -7,7 +7,7 @@ import type { ItemFaces, Project, RevisionItem } from "../../../api/wire.gen";
 import { Button } from "../../../ui/Button";
 import { area, counted, percent } from "../../../ui/numbers";
 import { held } from "../../../model/geometry";
-import { usePicking } from "../usePicking";
+import { usePicking } from "../picking/usePicking";
 import { put } from "../../../state";
 import { usePick } from "../../../state/pick";
 import { attempt } from "../../../ui/attempt";
@@ -41,7 +41,7 @@ export function RevisionPanel({ project }: { project: Project }) {
   const safe = sum(covered.filter((item) => item.what === "kept" || item.what === "moved"));
   const open = items?.filter((item) => item.open).length ?? 0;
   return (
-    <aside
+    <section
       aria-label="Revision"
       className="flex min-h-0 flex-col overflow-auto border-l border-ink/70 bg-paper px-4 py-3"
     >
@@ -86,7 +86,7 @@ export function RevisionPanel({ project }: { project: Project }) {
           })}
         </>
       )}
-    </aside>
+    </section>
   );
 }
 

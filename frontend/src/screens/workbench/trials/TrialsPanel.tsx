@@ -1,63 +1,89 @@
-import { Dialog } from "radix-ui";
+import { useState } from "react";
 
 import { useLibrary } from "../../../api/project";
 import type { Project, Trial } from "../../../api/wire.gen";
 import { projectionName } from "../../../projections/registry";
+import { put } from "../../../state";
+import { useDesk, type TrialLook, type Trials } from "../../../state/desk";
 import { Button } from "../../../ui/Button";
+import { Choice } from "../../../ui/Choice";
+import { Dialog } from "../../../ui/Dialog";
 import { area, percent } from "../../../ui/numbers";
 import { useTrials } from "./useTrials";
-import { useDesk } from "../../../state/desk";
-import { put } from "../../../state";
+
+const SHOWN: { value: TrialLook; text: string; hint: string }[] = [
+  { value: "finish", text: "Finish", hint: "The material as each projection lays it" },
+  { value: "checker", text: "Checker", hint: "Squares of a stated size" },
+  { value: "stretch", text: "Stretch", hint: "Where the pattern is squeezed or stretched" },
+];
 
 /** The same faces by every projection, side by side, best first. */
 export function TrialsPanel({ project }: { project: Project }) {
   const trials = useDesk((s) => s.trials);
-  const { take } = useTrials(project);
   const { data: library = [] } = useLibrary();
   const material =
     trials && [...Object.values(project.materials), ...library].find((m) => m.key === trials.material)?.name;
   return (
-    <Dialog.Root open={trials !== null} onOpenChange={(open) => !open && put({ trials: null })}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/35" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          data-testid="trials"
-          className="fixed top-1/2 left-1/2 z-50 flex max-h-[96vh] w-[72rem] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 flex-col border border-ink bg-paper shadow-xl"
-        >
-          <header className="flex items-baseline gap-4 border-b border-rule px-5 pt-3 pb-2">
-            <Dialog.Title className="heading">Trials</Dialog.Title>
-            <p className="flex-1">
-              {trials && (
-                <>
-                  {area(trials.list[0]!.area_m2)} {material && `of ${material} `}by every projection, each fitted to it.
-                  Best first.
-                  {trials.advice && (
-                    <strong className="block font-semibold text-wrong" data-testid="trials-advice">
-                      {trials.advice}
-                    </strong>
-                  )}
-                </>
-              )}
-            </p>
-            <Dialog.Close asChild>
-              <Button shortcut="Esc">Close</Button>
-            </Dialog.Close>
-          </header>
-          <ol className="grid min-h-0 grid-cols-3 gap-px overflow-y-auto bg-rule">
-            {trials?.list.map((trial, at) => (
-              <Card
-                key={at}
-                trial={trial}
-                picture={trials.pictures[at]}
-                best={at === 0 && trials.advice === null}
-                onTake={() => take(trial)}
-              />
-            ))}
-          </ol>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Dialog
+      title="Trials"
+      open={trials !== null}
+      onClose={() => put({ trials: null })}
+      className="w-[72rem]"
+      testid="trials"
+      lead={
+        trials && (
+          <>
+            {area(trials.list[0]!.area_m2)} {material && `of ${material} `}by every projection, each fitted to it and
+            seen by the same eye. Best first.
+            {trials.advice && (
+              <strong className="block font-semibold text-wrong" data-testid="trials-advice">
+                {trials.advice}
+              </strong>
+            )}
+          </>
+        )
+      }
+    >
+      {trials && <Cards project={project} trials={trials} />}
+    </Dialog>
+  );
+}
+
+function Cards({ project, trials }: { project: Project; trials: Trials }) {
+  const { take } = useTrials(project);
+  /** The one that is looked at alone, large. */
+  const [large, setLarge] = useState<number | null>(null);
+  const shown = trials.list.map((trial, at) => ({ trial, at })).filter(({ at }) => large === null || at === large);
+  return (
+    <>
+      <div className="flex items-center gap-3 border-b border-rule px-5 py-1.5">
+        <span className="label">All show</span>
+        <Choice
+          label="What the trials show"
+          tight
+          value={trials.shows}
+          onChange={(shows) => put({ trials: { ...trials, shows } })}
+          options={SHOWN}
+        />
+        {large !== null && <Button onClick={() => setLarge(null)}>All of them again</Button>}
+      </div>
+      <ol
+        className={`grid min-h-0 ${large === null ? "grid-cols-2" : ""} gap-px overflow-y-auto bg-rule`}
+        tabIndex={-1}
+      >
+        {shown.map(({ trial, at }) => (
+          <Card
+            key={at}
+            trial={trial}
+            picture={trials.pictures[trials.shows]?.[at]}
+            best={at === 0 && trials.advice === null}
+            large={large !== null}
+            onLarge={() => setLarge(large === null ? at : null)}
+            onTake={() => take(trial)}
+          />
+        ))}
+      </ol>
+    </>
   );
 }
 
@@ -67,20 +93,28 @@ interface CardProps {
   trial: Trial;
   picture?: string;
   best: boolean;
+  large: boolean;
+  onLarge: () => void;
   onTake: () => void;
 }
 
-function Card({ trial, picture, best, onTake }: CardProps) {
+function Card({ trial, picture, best, large, onLarge, onTake }: CardProps) {
   const name = projectionName(trial.projection);
+  const alike = trial.alike.map((other) => projectionName(other).toLowerCase());
   return (
     <li className={`flex flex-col p-3 ${best ? "bg-hand-wash" : "bg-paper"}`} data-testid="trial">
-      <div className="mb-2 aspect-[2.2] overflow-hidden border border-rule bg-table">
+      <button
+        type="button"
+        aria-label={large ? `Show ${name} beside the others` : `Show ${name} large`}
+        className={`mb-2 overflow-hidden border border-rule bg-table ${large ? "max-h-[70vh] self-center" : "aspect-[1.9]"}`}
+        onClick={onLarge}
+      >
         {picture ? (
           <img src={picture} alt={`The pick laid by ${name}`} className="h-full w-full object-cover" />
         ) : (
-          <p className="grid h-full place-items-center text-faint">Drawing…</p>
+          <span className="grid h-full place-items-center text-ink">Drawing…</span>
         )}
-      </div>
+      </button>
       <div className="flex items-center gap-2">
         <h3 className="heading flex-1">
           {name}
@@ -92,6 +126,11 @@ function Card({ trial, picture, best, onTake }: CardProps) {
           Take it
         </Button>
       </div>
+      {alike.length > 0 && (
+        <p>
+          Comes out alike: <span className="font-medium">{alike.join(", ")}</span>
+        </p>
+      )}
       <dl className="figure my-1 flex flex-wrap gap-x-3">
         <Figure label="true" value={percent(trial.true_share)} />
         <Figure

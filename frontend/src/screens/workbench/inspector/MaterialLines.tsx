@@ -1,0 +1,46 @@
+import { useLibrary } from "../../../api/project";
+import type { Finish, Project } from "../../../api/wire.gen";
+import { put } from "../../../state";
+import { useLook } from "../../../state/look";
+import { Line } from "../../../ui/lines";
+import { MaterialSelect } from "../../../ui/MaterialSelect";
+import { sharedBy, type Changing } from "./changing";
+
+interface Props {
+  project: Project;
+  finishes: Finish[];
+  now: Changing["now"];
+}
+
+/** The material of the finishes, and another beside it to compare. */
+export function MaterialLines({ project, finishes, now }: Props) {
+  const { data: library = [] } = useLibrary();
+  const only = finishes.length === 1 ? finishes[0]! : null;
+  const compare = useLook((s) => s.compare);
+  const materials = [...Object.values(project.materials), ...library.filter((m) => !(m.key in project.materials))];
+  const material = sharedBy(finishes, (f) => f.material);
+  return (
+    <>
+      <Line label="Material">
+        <MaterialSelect
+          label="Material of the finish"
+          value={material}
+          materials={materials}
+          first={material === "various" && { value: "various", text: "various" }}
+          onChange={(key) => now({ kind: "set_material", material: key })}
+        />
+      </Line>
+      {only && (
+        <Line label="Compare">
+          <MaterialSelect
+            label="Compare with another material"
+            value={compare?.finish === only.key ? compare.material : ""}
+            materials={materials.filter((m) => m.key !== only.material)}
+            first={{ value: "", text: "with another, side by side…" }}
+            onChange={(key) => put({ compare: key ? { finish: only.key, material: key, split: 0.5 } : null })}
+          />
+        </Line>
+      )}
+    </>
+  );
+}

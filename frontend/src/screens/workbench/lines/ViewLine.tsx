@@ -1,0 +1,62 @@
+import { memo } from "react";
+
+import type { WorkbenchContext } from "../../../commands/command";
+import { CommandButton } from "../../../commands/CommandButton";
+import { commandOf, withKey } from "../../../commands/registry";
+import { LOOK_CHOICES } from "../../../looks/registry";
+import { put } from "../../../state";
+import { useDesk } from "../../../state/desk";
+import { useLook } from "../../../state/look";
+import { Choice } from "../../../ui/Choice";
+import { CutMenu } from "./CutMenu";
+import { LightMenu } from "./LightMenu";
+import { ListsLine } from "./ListsLine";
+import { ViewMenu } from "./ViewMenu";
+
+/** What the view shows. An edit does not draw it anew. */
+const Looks = memo(function Looks() {
+  const look = useLook((s) => s.look);
+  return <Choice label="Look" tight value={look} onChange={(value) => put({ look: value })} options={LOOK_CHOICES} />;
+});
+
+/** One row under the model: what the view shows, from where, in which light; and what the schedule comes to. */
+export function ViewLine({ context }: { context: WorkbenchContext }) {
+  const { project } = context;
+  const measuring = useDesk((s) => s.task?.what === "tape");
+  return (
+    <section
+      aria-label="View"
+      className="figure flex h-8 shrink-0 items-center gap-0.5 overflow-x-auto overflow-y-hidden [scrollbar-width:none] border-t border-ink/70 bg-paper px-2 whitespace-nowrap"
+    >
+      <Looks />
+      <ViewMenu project={project} />
+      <LightMenu />
+      <CutMenu project={project} />
+      <CommandButton
+        className="h-6! px-1.5!"
+        command={commandOf("tape")}
+        context={context}
+        keyShown={false}
+        aria-pressed={measuring}
+        look={measuring ? "main" : "quiet"}
+        title={withKey(
+          "Click two places: the length over the surface between them, and what of the pattern lies there",
+          "tape",
+        )}
+      >
+        Tape
+      </CommandButton>
+      <CommandButton
+        className="h-6! px-1.5!"
+        command={commandOf("save-picture")}
+        context={context}
+        keyShown={false}
+        look="quiet"
+        title={withKey("Saves a picture of this view, or of all kept views", "save-picture")}
+      >
+        Picture
+      </CommandButton>
+      <ListsLine context={context} />
+    </section>
+  );
+}

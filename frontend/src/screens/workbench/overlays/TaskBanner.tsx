@@ -1,0 +1,42 @@
+import type { WorkbenchContext } from "../../../commands/command";
+import { CommandButton } from "../../../commands/CommandButton";
+import { commandOf } from "../../../commands/registry";
+import { type ClickTask, useDesk } from "../../../state/desk";
+
+const PLACES = { corner: "the corner", edge: "the edge", middle: "the face whose middle" };
+
+function words(task: ClickTask): string {
+  switch (task.what) {
+    case "fit-face":
+      return "Click the face that the projection shall look at.";
+    case "seam":
+      return "Click the edge that the seam shall run along.";
+    case "grain-edge":
+      return "Click the edge that the grain shall run along.";
+    case "run-across":
+      return "Click beside an edge, on the side that stays; the other side runs on from it.";
+    case "tape":
+      return task.from ? "Click where the tape ends." : "Click where the tape begins.";
+    case "set-out": {
+      const unit = task.unit === "joint" ? "a joint" : "the middle of a unit";
+      return `Click ${PLACES[task.at]} that ${unit} shall fall on.`;
+    }
+  }
+}
+
+/** What the next click is for, where it is not for picking. */
+export function TaskBanner({ context }: { context: WorkbenchContext }) {
+  const task = useDesk((s) => s.task);
+  if (!task) return null;
+  return (
+    <div
+      role="status"
+      className="absolute top-2.5 left-1/2 z-10 flex -translate-x-1/2 items-center gap-3 border border-hand bg-hand-wash px-3 py-1.5 whitespace-nowrap shadow-md"
+    >
+      {words(task)}
+      <CommandButton look="quiet" command={commandOf("leave-task")} context={context}>
+        {task.what === "tape" ? "Put it away" : "Leave it"}
+      </CommandButton>
+    </div>
+  );
+}
