@@ -75,6 +75,7 @@ function FirstLaying({ context }: { context: WorkbenchContext }) {
         {material && (
           <span className="figure block text-faint">
             repeats every {mm(material.repeat_mm[0])} × {mm(material.repeat_mm[1])} mm
+            {material.estimated && " (estimated)"}
           </span>
         )}
       </p>

@@ -1,11 +1,10 @@
-import { Popover } from "radix-ui";
-
 import { quantity } from "../../../api/quantity";
 import { put } from "../../../state";
 import { LIGHT_START, useLook, type Light } from "../../../state/look";
 import { usePanes } from "../../../state/panes";
 import { Button } from "../../../ui/Button";
 import { Choice } from "../../../ui/Choice";
+import { Flyout } from "../../../ui/Flyout";
 import { NumberField } from "../../../ui/NumberField";
 import { plain } from "../../../ui/numbers";
 
@@ -20,60 +19,50 @@ export function LightMenu() {
   const told = software && quality === "by itself" ? WITHOUT_CARD : null;
   const change = (what: Partial<Light>) => put({ light: { ...light, ...what } });
   return (
-    <Popover.Root>
-      <Popover.Trigger asChild>
-        <Button look="quiet" className="h-6! px-1.5!" title={told ?? "The light that the model stands in"}>
-          {light.overcast ? "Overcast" : `Sun ${plain(light.sun_deg, 0)}°`}
-        </Button>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          align="start"
-          sideOffset={4}
-          aria-label="Light"
-          className="z-40 grid w-80 gap-2.5 border border-ink bg-paper p-3 shadow-lg"
-        >
-          <div>
-            <Choice
-              label="Sky"
-              value={light.overcast ? "overcast" : "clear"}
-              onChange={(sky) => change({ overcast: sky === "overcast" })}
-              options={[
-                { value: "clear", text: "Clear sky and sun" },
-                { value: "overcast", text: "Overcast" },
-              ]}
-            />
-          </div>
-          {!light.overcast && (
-            <>
-              <Angle label="From" name="sun_deg" light={light} low={0} high={359} change={change} />
-              <Angle label="Height" name="up_deg" light={light} low={5} high={85} change={change} />
-              <p className="label">
-                From: counter-clockwise from the model’s x axis, as seen from above. Height: above the horizon.
-              </p>
-            </>
-          )}
-          <div className="border-t border-rule pt-2">
-            <span className="label block">The picture</span>
-            <Choice
-              label="The picture"
-              value={quality}
-              onChange={(value) => put({ quality: value })}
-              options={[
-                { value: "by itself", text: "By itself", hint: "Fine where there is a graphics card" },
-                { value: "fine", text: "Fine", hint: "With contact shadows, a moment after the view has come to rest" },
-                { value: "plain", text: "Plain", hint: "Without contact shadows" },
-              ]}
-            />
-            {told && <p className="label mt-1.5">{told}.</p>}
-          </div>
-          <div>
-            <Button onClick={() => put({ light: LIGHT_START })}>As it was at first</Button>
-          </div>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <Flyout
+      text={light.overcast ? "Overcast" : `Sun ${plain(light.sun_deg, 0)}°`}
+      label="Light"
+      title={told ?? "The light that the model stands in"}
+      className="grid w-80 gap-2.5"
+    >
+      <div>
+        <Choice
+          label="Sky"
+          value={light.overcast ? "overcast" : "clear"}
+          onChange={(sky) => change({ overcast: sky === "overcast" })}
+          options={[
+            { value: "clear", text: "Clear sky and sun" },
+            { value: "overcast", text: "Overcast" },
+          ]}
+        />
+      </div>
+      {!light.overcast && (
+        <>
+          <Angle label="From" name="sun_deg" light={light} low={0} high={359} change={change} />
+          <Angle label="Height" name="up_deg" light={light} low={5} high={85} change={change} />
+          <p className="label">
+            From: counter-clockwise from the model’s x axis, as seen from above. Height: above the horizon.
+          </p>
+        </>
+      )}
+      <div className="border-t border-rule pt-2">
+        <span className="label block">The picture</span>
+        <Choice
+          label="The picture"
+          value={quality}
+          onChange={(value) => put({ quality: value })}
+          options={[
+            { value: "by itself", text: "By itself", hint: "Fine where there is a graphics card" },
+            { value: "fine", text: "Fine", hint: "With contact shadows, a moment after the view has come to rest" },
+            { value: "plain", text: "Plain", hint: "Without contact shadows" },
+          ]}
+        />
+        {told && <p className="label mt-1.5">{told}.</p>}
+      </div>
+      <div>
+        <Button onClick={() => put({ light: LIGHT_START })}>As it was at first</Button>
+      </div>
+    </Flyout>
   );
 }
 

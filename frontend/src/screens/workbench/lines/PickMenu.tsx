@@ -3,7 +3,7 @@ import { Popover } from "radix-ui";
 import type { WorkbenchContext } from "../../../commands/command";
 import { CommandButton } from "../../../commands/CommandButton";
 import { commandOf } from "../../../commands/registry";
-import { Button } from "../../../ui/Button";
+import { Flyout } from "../../../ui/Flyout";
 import { PickSets } from "./PickSets";
 
 const WHOLE = ["pick-all", "pick-none", "pick-invert", "pick-grow", "pick-shrink", "view-pick"];
@@ -21,29 +21,26 @@ export function PickMenu({ context }: { context: WorkbenchContext }) {
       </Popover.Close>
     ));
   return (
-    <Popover.Root>
-      <Popover.Trigger asChild>
-        <Button className="h-6!" look="quiet" title="More that is done with a pick, and picks kept under a name">
+    <Flyout
+      text={
+        <>
           More {kept.length > 0 && <span className="label">{kept.length} kept</span>} <span aria-hidden>▾</span>
-        </Button>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={3}
-          aria-label="More picking"
-          className="z-40 flex gap-4 border border-ink bg-paper p-3 shadow-lg"
-        >
-          <div className="grid w-60 content-start">
-            {list(WHOLE)}
-            <hr className="my-1.5 border-rule" />
-            {list(SIGHT)}
-          </div>
-          <div className="w-72 border-l border-rule pl-4">
-            <PickSets project={context.project} />
-          </div>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+        </>
+      }
+      label="More picking"
+      title="More that is done with a pick, and picks kept under a name"
+      side="bottom"
+      align="end"
+      className="flex gap-4"
+    >
+      <div className="grid w-60 content-start">
+        {list(WHOLE)}
+        <hr className="my-1.5 border-rule" />
+        {list(SIGHT)}
+      </div>
+      <div className="w-72 border-l border-rule pl-4">
+        <PickSets project={context.project} />
+      </div>
+    </Flyout>
   );
 }

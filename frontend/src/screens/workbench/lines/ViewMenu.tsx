@@ -7,6 +7,7 @@ import { useForget } from "../picking/useForget";
 import type { Project, SavedView } from "../../../api/wire.gen";
 import { Button, Key } from "../../../ui/Button";
 import { Choice } from "../../../ui/Choice";
+import { Flyout } from "../../../ui/Flyout";
 import { NameField } from "../../../ui/NameField";
 
 import { goToSaved, savedFromEye, useEye } from "../../../model/eye";
@@ -30,80 +31,70 @@ export function ViewMenu({ project }: { project: Project }) {
   const origin = project.model.view_origin_mm;
   const take = (view: SavedView) => goToSaved(view, origin);
   return (
-    <Popover.Root>
-      <Popover.Trigger asChild>
-        <Button look="quiet" className="h-6! px-1.5!" title="Where the eye stands, and kept views">
-          {going.saved ? "A kept view" : VIEWS.find((view) => view.value === going.view)?.text}{" "}
-        </Button>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          align="start"
-          sideOffset={4}
-          aria-label="Views"
-          className="z-40 flex max-h-[80vh] gap-4 border border-ink bg-paper p-3 shadow-lg"
-        >
-          <div className="w-48">
-            <ul>
-              {VIEWS.map((view) => (
-                <li key={view.value}>
-                  <Popover.Close asChild>
-                    <button
-                      type="button"
-                      className="flex w-full justify-between px-2 py-1 hover:bg-hand-wash"
-                      onClick={() => goTo(view.value)}
-                    >
-                      {view.text} <Key>{view.key}</Key>
-                    </button>
-                  </Popover.Close>
-                </li>
-              ))}
-            </ul>
-            <div className="mt-2 border-t border-rule px-2 pt-2">
-              <Button className="w-full" aria-pressed={turning} onClick={() => put({ turning: !turning })}>
-                {turning ? "Stop the turntable" : "Turntable"}
-              </Button>
-              <p className="label mt-2 mb-1">Edges</p>
-              <Choice label="Edges" value={edges} onChange={(value) => put({ edges: value })} options={EDGES} />
-            </div>
-          </div>
-          <div className="w-64 overflow-auto border-l border-rule pl-4">
-            <h3 className="heading mb-1.5">Kept views</h3>
-            {project.views.length === 0 && <p className="mb-2 text-faint">None is kept yet.</p>}
-            <ul className="mb-2 grid grid-cols-2 gap-2">
-              {project.views.map((view) => (
-                <li key={view.key} className="relative border border-rule bg-sheet">
-                  <Popover.Close asChild>
-                    <button type="button" className="block w-full text-left hover:text-hand" onClick={() => take(view)}>
-                      {view.picture && (
-                        <img src={imageUrl(view.picture)} alt="" className="aspect-[8/5] w-full object-cover" />
-                      )}
-                      <span className="block truncate px-1.5 py-0.5">{view.name}</span>
-                    </button>
-                  </Popover.Close>
-                  <button
-                    type="button"
-                    aria-label={`Forget ${view.name}`}
-                    className="absolute top-1 right-1 bg-paper/90 p-0.5 text-faint hover:text-wrong"
-                    onClick={() => forget("view", view)}
-                  >
-                    <Trash2 size={14} />
-                  </button>
-                </li>
-              ))}
-            </ul>
-            <NameField
-              label="Keep this view as"
-              action="Keep"
-              onName={(name) => {
-                const eye = useEye.getState();
-                run({ kind: "keep_view", name, ...savedFromEye(eye, origin), picture: eye.picture?.() ?? null });
-              }}
-            />
-          </div>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <Flyout
+      text={going.saved ? "A kept view" : VIEWS.find((view) => view.value === going.view)?.text}
+      label="Views"
+      title="Where the eye stands, and kept views"
+      className="flex max-h-[80vh] gap-4"
+    >
+      <div className="w-48">
+        <ul>
+          {VIEWS.map((view) => (
+            <li key={view.value}>
+              <Popover.Close asChild>
+                <button
+                  type="button"
+                  className="flex w-full justify-between px-2 py-1 hover:bg-hand-wash"
+                  onClick={() => goTo(view.value)}
+                >
+                  {view.text} <Key>{view.key}</Key>
+                </button>
+              </Popover.Close>
+            </li>
+          ))}
+        </ul>
+        <div className="mt-2 border-t border-rule px-2 pt-2">
+          <Button className="w-full" aria-pressed={turning} onClick={() => put({ turning: !turning })}>
+            {turning ? "Stop the turntable" : "Turntable"}
+          </Button>
+          <p className="label mt-2 mb-1">Edges</p>
+          <Choice label="Edges" value={edges} onChange={(value) => put({ edges: value })} options={EDGES} />
+        </div>
+      </div>
+      <div className="w-64 overflow-auto border-l border-rule pl-4">
+        <h3 className="heading mb-1.5">Kept views</h3>
+        {project.views.length === 0 && <p className="mb-2 text-faint">None is kept yet.</p>}
+        <ul className="mb-2 grid grid-cols-2 gap-2">
+          {project.views.map((view) => (
+            <li key={view.key} className="relative border border-rule bg-sheet">
+              <Popover.Close asChild>
+                <button type="button" className="block w-full text-left hover:text-hand" onClick={() => take(view)}>
+                  {view.picture && (
+                    <img src={imageUrl(view.picture)} alt="" className="aspect-[8/5] w-full object-cover" />
+                  )}
+                  <span className="block truncate px-1.5 py-0.5">{view.name}</span>
+                </button>
+              </Popover.Close>
+              <button
+                type="button"
+                aria-label={`Forget ${view.name}`}
+                className="absolute top-1 right-1 bg-paper/90 p-0.5 text-faint hover:text-wrong"
+                onClick={() => forget("view", view)}
+              >
+                <Trash2 size={14} />
+              </button>
+            </li>
+          ))}
+        </ul>
+        <NameField
+          label="Keep this view as"
+          action="Keep"
+          onName={(name) => {
+            const eye = useEye.getState();
+            run({ kind: "keep_view", name, ...savedFromEye(eye, origin), picture: eye.picture?.() ?? null });
+          }}
+        />
+      </div>
+    </Flyout>
   );
 }
