@@ -214,29 +214,6 @@ def test_axe_finds_nothing_on_the_workbench_and_its_dialogs(browser, demo):
         browser.until(lambda: not browser.all("[role=dialog]"), "closed")
 
 
-def test_axe_finds_nothing_in_what_opens_over_the_workbench(browser, demo):
-    browser.open(f"/projects/{demo['radio']}")
-    browser.shown()
-    browser.click_model(0, 0)
-    browser.until(lambda: "1 patch" in browser.picked(), "a patch")
-    for button in ("From around", "Sun", "Cut open", "More", "Model", "Table"):
-        browser.click(button)
-        browser.until(lambda: browser.all("[role=dialog], [role=menu]"), button)
-        clean(browser, button)
-        browser.press(Keys.ESCAPE)
-        browser.until(lambda: not browser.all("[role=dialog], [role=menu]"), "closed")
-    for item, words in (("Materials that it brought", "None"), ("Unit, axes and place", "Unit of the model")):
-        browser.click("Model")
-        browser.item(item)
-        browser.css("[role=dialog]")
-        clean(browser, words)
-        browser.press(Keys.ESCAPE)
-        browser.until(lambda: not browser.all("[role=dialog]"), "closed")
-    browser.click("Try all")
-    browser.until(lambda: browser.all("[data-testid=trial] img"), "the trials")
-    clean(browser, "trials")
-
-
 def test_axe_finds_nothing_in_the_check_of_a_model(browser, tmp_path):
     path = tmp_path / "checked.obj"
     path.write_bytes(bare_obj(Surface(cuboid(6000, 4000, 3000))))

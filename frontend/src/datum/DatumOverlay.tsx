@@ -274,6 +274,7 @@ function Sheet({ project, finish, chart, path, pixel, view, drag }: SheetProps) 
       <path
         d={`${outline}Z`}
         className={`pointer-events-auto cursor-move ${covers ? "fill-transparent" : "fill-hand/10 hover:fill-hand/20"}`}
+        role="img"
         data-testid="sheet"
         aria-label="One repeat: drag to shift the sheet"
         onPointerDown={drag((s, start) => shiftSheet(s, chart, start))}
