@@ -70,6 +70,13 @@ def wanted(surface):
     rows[np.char.startswith(names, "Vault edge") | (names == "Vault outside")] = 2
     rows[np.char.startswith(names, "Screen A ")] = 3
     rows[names == "Bar top"] = 4
+    rows[names == "Foreshore"] = 5
+    rows[names == "Water"] = 6
+    rows[np.char.startswith(names, "Column ")] = 7
+    rows[names == "Vault soffit"] = 8
+    rows[np.char.startswith(names, "Gable ")] = 9
+    for begins in ("Counter body", "Bench", "Sill ", "Wall plate "):
+        rows[np.char.startswith(names, begins)] = 10
     return rows[surface.mesh.face_part]
 
 
