@@ -13,6 +13,7 @@ import type {
   Figures,
   Finish,
   LibraryMaterial,
+  Material,
   Project,
   Pulse,
   Roundness,
@@ -72,6 +73,12 @@ export function useLibrary() {
     queryFn: () => getJson<LibraryMaterial[]>("/library"),
     staleTime: Infinity,
   });
+}
+
+/** Every material that can be chosen in a project: its own, as it has them, and the rest of the library. */
+export function useMaterials(project: Project): (Material | LibraryMaterial)[] {
+  const { data: library = [] } = useLibrary();
+  return [...Object.values(project.materials), ...library.filter((m) => !(m.key in project.materials))];
 }
 
 const FOLLOW_MS = 1000;

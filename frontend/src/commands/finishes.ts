@@ -1,19 +1,23 @@
 import { useDesk } from "../state/desk";
-import { usePick } from "../state/pick";
 import type { Command, WorkbenchContext } from "./command";
+import { nothingPicked } from "./picking";
 
 const noRow = () => (useDesk.getState().rows.length ? null : "no row of the schedule is chosen");
 
-const noPick = () => (usePick.getState().pick.faces > 0 ? null : "nothing is picked");
-
 export const FINISHES: Command<WorkbenchContext>[] = [
-  { id: "lay", name: "Lay the material on the pick", key: "L", hindrance: noPick, run: ({ lay }) => lay("pick") },
+  {
+    id: "lay",
+    name: "Lay the material on the pick",
+    key: "L",
+    hindrance: nothingPicked,
+    run: ({ lay }) => lay("pick"),
+  },
   { id: "lay-largest", name: "Lay the material on the largest faces", run: ({ lay }) => lay("largest") },
   {
     id: "try-all",
     name: "Try every projection on the pick",
     key: "Shift+L",
-    hindrance: noPick,
+    hindrance: nothingPicked,
     run: ({ tryAll }) => tryAll(),
   },
   { id: "turn", name: "Turn by 90°", key: "T", hindrance: noRow, run: ({ turn }) => turn(90) },

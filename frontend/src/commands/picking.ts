@@ -2,7 +2,7 @@ import { put } from "../state";
 import { usePick, type Tool } from "../state/pick";
 import type { Command, WorkbenchContext } from "./command";
 
-const nothingPicked = () => (usePick.getState().pick.faces > 0 ? null : "nothing is picked");
+export const nothingPicked = () => (usePick.getState().pick.faces > 0 ? null : "nothing is picked");
 
 const level = (key: string, value: "face" | "patch" | "part"): Command<WorkbenchContext> => ({
   id: `level-${value}`,

@@ -1,10 +1,8 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
-import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
-import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
-import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
 
 import type { Project } from "../api/wire.gen";
+import { wideLines } from "../model/wideLines";
 import { JOINTS } from "./lines";
 import { lookOf } from "./registry";
 import { useStrokes } from "./useStrokes";
@@ -35,18 +33,13 @@ export function Strokes({ project }: { project: Project }) {
 
 function strokes(lines: Float32Array, color: string, linewidth: number) {
   if (lines.length === 0) return null;
-  const geometry = new LineSegmentsGeometry();
-  geometry.setPositions(lines);
-  const material = new LineMaterial({
+  const object = wideLines(lines, {
     color,
     linewidth,
-    toneMapped: false,
     polygonOffset: true,
     polygonOffsetFactor: -1,
     polygonOffsetUnits: -4,
   });
-  const object = new LineSegments2(geometry, material);
-  object.raycast = () => null;
   object.renderOrder = 3;
   return object;
 }

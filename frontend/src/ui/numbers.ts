@@ -22,4 +22,4 @@ export const percent = (share: number) => {
 export const count = (value: number) => value.toLocaleString("en-GB");
 
 /** How many there are, with the word for them. */
-export const counted = (value: number, one: string) => `${count(value)} ${one}${value === 1 ? "" : "s"}`;
+export const counted = (value: number, one: string, many = `${one}s`) => `${count(value)} ${value === 1 ? one : many}`;

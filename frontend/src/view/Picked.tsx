@@ -2,12 +2,9 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import { BufferAttribute, BufferGeometry, DoubleSide, GreaterDepth } from "three";
 
-import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
-import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
-import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
-
 import { trianglesOf, type ModelArrays } from "../model/geometry";
 import { pickOutline } from "../model/outline";
+import { wideLines } from "../model/wideLines";
 import { usePick } from "../state/pick";
 
 const PLACE = /* glsl */ `
@@ -101,20 +98,15 @@ const without = (mask: Uint8Array, less: Uint8Array) =>
 const DRAWING = { drawing: true };
 
 /** The outline as a line two pixels wide. */
-function outlined(ends: Float32Array): LineSegments2 | null {
+function outlined(ends: Float32Array) {
   if (ends.length === 0) return null;
-  const geometry = new LineSegmentsGeometry();
-  geometry.setPositions(ends);
-  const material = new LineMaterial({
+  const object = wideLines(ends, {
     color: "#0c6b60",
     linewidth: 2.5,
-    toneMapped: false,
     polygonOffset: true,
     polygonOffsetFactor: -1,
     polygonOffsetUnits: -6,
   });
-  const object = new LineSegments2(geometry, material);
-  object.raycast = () => null;
   object.renderOrder = 4;
   return object;
 }

@@ -1,21 +1,22 @@
 /** A picture of the view at any size: drawn in tiles on the view's own canvas, and put together. */
 
 import {
-  Color,
   OrthographicCamera,
   PerspectiveCamera,
+  type BufferGeometry,
   type Camera,
+  type LineBasicMaterial,
+  type LineSegments,
   type Object3D,
   type Scene,
   type WebGLRenderer,
 } from "three";
-import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
+import type { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
-import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
-import type { BufferGeometry, LineBasicMaterial, LineSegments } from "three";
 
 import type { PictureAsked } from "../model/eye";
 import { splitAt } from "../model/split";
+import { wideLines } from "../model/wideLines";
 import type { FineDrawing } from "./picture";
 
 /** Pixels along a side of a tile, and around it, so that the shade of what lies beyond is the same on both sides. */
@@ -73,7 +74,7 @@ function tile(
   const camera = cameraFor(view.camera, asked.width / asked.height);
   camera.setViewOffset(asked.width, asked.height, left, top, width, height);
   dress.on();
-  const back = split(asked, left);
+  const back = split(gl, asked, left);
   const ratio = gl.getPixelRatio();
   gl.setPixelRatio(1);
   gl.setSize(width, height, false);
@@ -97,9 +98,9 @@ function cameraFor(camera: Camera, aspect: number): PerspectiveCamera | Orthogra
 }
 
 /** The line between two compared materials, as the shader counts it: from the left of what is drawn. */
-function split(asked: PictureAsked, left: number) {
+function split(gl: WebGLRenderer, asked: PictureAsked, left: number) {
   const before = splitAt.value;
-  const share = before / Math.max(document.querySelector("canvas")?.width ?? 1, 1);
+  const share = before / Math.max(gl.domElement.width, 1);
   splitAt.value = share * asked.width - left;
   return () => void (splitAt.value = before);
 }
@@ -151,16 +152,8 @@ function dressing(scene: Scene, asked: PictureAsked, scale: number): Dressing {
   };
 }
 
-function thicker(lines: LineSegments<BufferGeometry, LineBasicMaterial>, scale: number): LineSegments2 {
-  const geometry = new LineSegmentsGeometry();
-  geometry.setPositions(lines.geometry.getAttribute("position").array as Float32Array);
+function thicker(lines: LineSegments<BufferGeometry, LineBasicMaterial>, linewidth: number): LineSegments2 {
   const { color, opacity } = lines.material;
-  const material = new LineMaterial({
-    color: new Color(color),
-    opacity,
-    transparent: true,
-    linewidth: scale,
-    toneMapped: false,
-  });
-  return new LineSegments2(geometry, material);
+  const ends = lines.geometry.getAttribute("position").array as Float32Array;
+  return wideLines(ends, { color, opacity, transparent: true, linewidth });
 }

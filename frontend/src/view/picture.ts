@@ -47,7 +47,7 @@ export class FineDrawing {
     gl.render(scene, camera);
     pass.camera = camera;
     pass.setSize(width, height);
-    const lines = wideLines(scene);
+    const lines = linesOf(scene);
     lines.forEach((line) => (line.visible = false));
     pass.render(gl, null as never, null as never, 0, false);
     lines.forEach((line) => (line.visible = true));
@@ -66,7 +66,7 @@ export class FineDrawing {
 }
 
 /** Lines that are drawn as faces; they cast no shade. */
-function wideLines(scene: Scene): Object3D[] {
+function linesOf(scene: Scene): Object3D[] {
   const out: Object3D[] = [];
   scene.traverseVisible((object) => {
     if ("isLineSegments2" in object) out.push(object);

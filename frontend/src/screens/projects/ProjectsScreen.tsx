@@ -83,7 +83,7 @@ function Card({ project }: { project: ProjectCard }) {
   };
   const worked = new Date(project.used_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
   const model = `${counted(project.parts, "part")} · ${counted(project.triangles, "triangle")}`;
-  const finishes = project.finishes === 1 ? "1 finish" : `${project.finishes} finishes`;
+  const finishes = counted(project.finishes, "finish", "finishes");
   return (
     <li className="group relative border border-rule bg-sheet hover:border-ink">
       <Link href={`/projects/${project.id}`} className="block">

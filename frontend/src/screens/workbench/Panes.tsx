@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { Group, Panel, Separator, type PanelImperativeHandle } from "react-resizable-panels";
+import { Group, Panel, Separator, type LayoutChangedMeta, type PanelImperativeHandle } from "react-resizable-panels";
 import { useRef } from "react";
 
 import { LIST_PX, PANEL_PX, usePanes } from "../../state/panes";
@@ -12,8 +12,6 @@ interface Props {
   list: ReactNode;
 }
 
-const BAR = "bg-ink/60 transition-colors hover:bg-hand data-[separator=active]:bg-hand";
-
 /** The model with the panel beside it and a list below; their sizes are dragged and kept, a double click resets them. */
 export function Panes({ model, line, panel, list }: Props) {
   const panelOpen = usePanes((s) => s.panelOpen);
@@ -22,32 +20,24 @@ export function Panes({ model, line, panel, list }: Props) {
   const below = useRef<PanelImperativeHandle>(null);
   // Read once: from then on the panes keep their own size.
   const { panelPx, listPx } = useRef(usePanes.getState()).current;
-  const keep = () => {
+  const keep = (_: unknown, { isUserInteraction }: LayoutChangedMeta) => {
+    if (!isUserInteraction) return;
     const sizes = { panelPx: beside.current?.getSize().inPixels, listPx: below.current?.getSize().inPixels };
     usePanes.setState(Object.fromEntries(Object.entries(sizes).filter(([, px]) => px !== undefined)));
   };
   return (
-    <Group
-      orientation="vertical"
-      className="min-h-0 flex-1"
-      onLayoutChanged={(_, { isUserInteraction }) => isUserInteraction && keep()}
-    >
+    <Group orientation="vertical" className="min-h-0 flex-1" onLayoutChanged={keep}>
       <Panel id="upper" minSize={180} className="flex flex-col">
-        <Group
-          orientation="horizontal"
-          className="min-h-0 flex-1"
-          onLayoutChanged={(_, { isUserInteraction }) => isUserInteraction && keep()}
-        >
+        <Group orientation="horizontal" className="min-h-0 flex-1" onLayoutChanged={keep}>
           <Panel id="model" minSize={260}>
             {model}
           </Panel>
           {panelOpen && (
             <>
-              <Separator
-                className={`w-px ${BAR}`}
-                aria-label="Width of the panel"
-                disableDoubleClick
-                onDoubleClick={() => {
+              <Bar
+                label="Width of the panel"
+                className="w-px"
+                onReset={() => {
                   beside.current?.resize(PANEL_PX);
                   usePanes.setState({ panelPx: PANEL_PX });
                 }}
@@ -69,11 +59,10 @@ export function Panes({ model, line, panel, list }: Props) {
       </Panel>
       {listOpen && (
         <>
-          <Separator
-            className={`h-px ${BAR}`}
-            aria-label="Height of the list"
-            disableDoubleClick
-            onDoubleClick={() => {
+          <Bar
+            label="Height of the list"
+            className="h-px"
+            onReset={() => {
               below.current?.resize(LIST_PX);
               usePanes.setState({ listPx: LIST_PX });
             }}
@@ -84,5 +73,17 @@ export function Panes({ model, line, panel, list }: Props) {
         </>
       )}
     </Group>
+  );
+}
+
+/** Between two panes: dragged to size them, pressed twice to have them as they were at first. */
+function Bar({ label, className, onReset }: { label: string; className: string; onReset: () => void }) {
+  return (
+    <Separator
+      className={`bg-ink/60 transition-colors hover:bg-hand data-[separator=active]:bg-hand ${className}`}
+      aria-label={label}
+      disableDoubleClick
+      onDoubleClick={onReset}
+    />
   );
 }

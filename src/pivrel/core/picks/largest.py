@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.ground import as_ground, bounds_by
 from pivrel.core.geometry.surface import Surface
 
 SHARE = 0.5
@@ -32,15 +33,9 @@ def largest_patches(surface: Surface) -> Ints:
     return np.sort(taken[areas[taken] > 0]).astype(np.int32)
 
 
-def _ground(surface: Surface, patches: Ints, areas: Floats) -> Ints:
-    """(K,) ids of level patches as wide as the whole model, with the model standing on them."""
+def _ground(surface: Surface, patches: Ints, areas: Floats) -> Mask:
+    """(P,) which patches lie level under the model, as wide as all of it."""
     upright = surface.normals[:, 2] / np.maximum(np.linalg.norm(surface.normals, axis=1), 1e-12)
     rise = np.bincount(patches, weights=upright * surface.face_areas, minlength=len(areas))
-    low, high = surface.bounds
-    out = []
-    for patch in np.flatnonzero((rise > UPWARD * areas) & (areas > WIDE * areas.sum())).tolist():
-        points = surface.points_of(np.flatnonzero(patches == patch).astype(np.int32))
-        wide = (np.ptp(points[:, :2], axis=0) >= SPREAD * (high - low)[:2]).all()
-        if wide and points[:, 2].max() < (low[2] + high[2]) / 2:
-            out.append(patch)
-    return np.array(out, np.int32)
+    level: Mask = (rise > UPWARD * areas) & (areas > WIDE * areas.sum())
+    return level & as_ground(surface, bounds_by(surface, patches, len(areas)), SPREAD)

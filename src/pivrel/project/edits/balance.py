@@ -36,16 +36,18 @@ class Balance(Edit):
             after = with_moves(before, self.finish, balance(laid, picked))
             # What is told is what lies there, and not what was meant.
             lies = laid_on_its_faces(before.laid.with_contents(after), self.finish)
-        return Done(after, f"balance {after.finishes[self.finish].body.name}", _told(lies, picked))
+        return Done(
+            after, f"balance {after.finishes[self.finish].body.name}", f"balanced by {_told(lies, picked)}"
+        )
 
 
 def cuts_told(laid: LaidProject, finish: str) -> str:
     """How the cuts of a finish lie at the borders of its sides, in words."""
-    return _told(laid_on_its_faces(laid, finish), np.ones(laid.surface.mesh.face_count, bool), "units of")
+    return _told(laid_on_its_faces(laid, finish), np.ones(laid.surface.mesh.face_count, bool))
 
 
-def _told(laid: LaidFinish, picked: Mask, begins: str = "balanced by units of") -> str:
-    """The cuts of the sides that were balanced, in words."""
+def _told(laid: LaidFinish, picked: Mask) -> str:
+    """The cuts of the sides that a pick holds, in words that go on from "by"."""
     material, scale = laid.finish.material, laid.finish.scale
     sized = zip(units_of(material), scale, strict=True)
     unit = " × ".join(f"{u * abs(k):g}" for u, k in sized)
@@ -58,7 +60,7 @@ def _told(laid: LaidFinish, picked: Mask, begins: str = "balanced by units of") 
     listed = [f"{words} ({counted(count, 'side')})" if count > 1 else words for words, count in told.items()]
     many = "" if len(listed) <= 4 else f" … and {len(listed) - 4} more"
     course = " (along: in the lowest course)" if material.joints and material.joints.bond else ""
-    said = f"{begins} {unit} mm{course}: {'; '.join(listed[:4])}{many}"
+    said = f"units of {unit} mm{course}: {'; '.join(listed[:4])}{many}"
     uneven = sum(not (along.equal and up.equal) for along, up in rows)
     if uneven and not laid.finish.run_on:
         said += f". So that courses stay level, {uneven} of the sides {'has' if uneven == 1 else 'have'} unequal cuts"

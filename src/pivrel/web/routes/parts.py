@@ -11,9 +11,9 @@ from flask import Blueprint, Response, abort
 from pivrel.core import picks
 from pivrel.core.arrays import Ints
 from pivrel.core.geometry.mesh import Mesh
-from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE
 from pivrel.core.picks import Pick
+from pivrel.core.view.framing import framed_parts
 from pivrel.recipe import pick_model
 from pivrel.web.context import computing, laid_by_id
 from pivrel.web.lying import what_lies
@@ -21,12 +21,6 @@ from pivrel.web.wire.base import answer, answers
 from pivrel.web.wire.parts import Framed, ListedBy, PartGroup
 
 bp = Blueprint("parts", __name__)
-
-AS_WIDE = 0.9
-"""A part over this share of the plan, both ways, is the ground."""
-
-GOOD_DEAL = 0.5
-"""Finishes are looked at alone where their parts reach over this share of the model."""
 
 RULES: dict[ListedBy, type[picks.Parts | picks.Elements | picks.Storeys | picks.Sources]] = {
     "part": picks.Parts,
@@ -97,30 +91,8 @@ def part_list(project_id: int, by: str) -> Response:
 
 @bp.get("/projects/<int:project_id>/framed")
 def framed(project_id: int) -> Response:
-    """What matters of the model: where the eye looks when the project is opened.
-
-    The parts that carry finishes, where they are a good deal of it; the ground that it stands on is left out.
-    """
+    """What matters of the model: where the eye looks when the project is opened."""
     _, laid = laid_by_id(project_id)
     with computing().short:
-        surface = laid.surface
-        every = np.arange(len(surface.mesh.part_names), dtype=np.int32)
-        standing = [part for part in every.tolist() if not _as_wide_as_all(surface, part)] or every.tolist()
-        covered = surface.mesh.face_part[laid.schedule.covering().face_finish != BARE]
-        carrying = sorted({*standing} & {*covered.tolist()})
-        reach, whole = _diagonal(surface, carrying), _diagonal(surface, standing)
-    return answer(Framed(parts=carrying if reach > GOOD_DEAL * whole else standing))
-
-
-def _diagonal(surface: Surface, parts: list[int]) -> float:
-    """How far apart the corners of some parts lie, in mm."""
-    points = surface.points_of(np.flatnonzero(np.isin(surface.mesh.face_part, parts)).astype(np.int32))
-    return float(np.linalg.norm(np.ptp(points, axis=0))) if len(points) else 0.0
-
-
-def _as_wide_as_all(surface: Surface, part: int) -> bool:
-    """Whether a part reaches over the whole plan of the model, low down, as the ground does that it stands on."""
-    points = surface.points_of(np.flatnonzero(surface.mesh.face_part == part).astype(np.int32))
-    low, high = surface.bounds
-    wide = len(points) > 0 and bool((np.ptp(points[:, :2], axis=0) >= AS_WIDE * (high - low)[:2]).all())
-    return wide and bool(points[:, 2].max() < (low[2] + high[2]) / 2)
+        parts = framed_parts(laid.surface, laid.schedule.covering().face_finish != BARE)
+    return answer(Framed(parts=parts))

@@ -17,12 +17,14 @@ async function png(asked: PictureAsked, told: (share: number) => void): Promise<
   return blob;
 }
 
+/** A name without the signs that file systems refuse. */
+const fileName = (name: string) => name.replace(/[\\/:*?"<>|]/g, "-");
+
 /** Hands a file to the browser to be saved. */
 function save(blob: Blob, name: string) {
   const link = document.createElement("a");
   link.href = URL.createObjectURL(blob);
-  // Signs that file systems refuse are left out.
-  link.download = name.replace(/[\\/:*?"<>|]/g, "-");
+  link.download = fileName(name);
   link.click();
   window.setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
 }
@@ -58,7 +60,7 @@ export async function saveKeptViews(project: Project, asked: PictureAsked, told:
       goToSaved(view, project.model.view_origin_mm);
       await arrived(before);
       const blob = await png(asked, (share) => told((number + share) / views.length));
-      files[`${view.name.replace(/[\\/:*?"<>|]/g, "-")}.png`] = new Uint8Array(await blob.arrayBuffer());
+      files[`${fileName(view.name)}.png`] = new Uint8Array(await blob.arrayBuffer());
     }
   } finally {
     put({ clip, light });

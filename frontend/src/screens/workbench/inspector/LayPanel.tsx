@@ -6,9 +6,9 @@ import { put } from "../../../state";
 import { useDesk } from "../../../state/desk";
 import { usePick } from "../../../state/pick";
 import { Picker } from "../../../ui/Picker";
-import { area, mm, plain } from "../../../ui/numbers";
+import { area, plain } from "../../../ui/numbers";
 import { LiesThereLines } from "./LiesThereLines";
-import { MaterialChoice, useNextMaterial } from "./MaterialChoice";
+import { MaterialChoice, NextMaterial, useNextMaterial } from "./MaterialChoice";
 
 /** A material on the pick: two choices and a button. */
 export function LayPanel({ context }: { context: WorkbenchContext }) {
@@ -22,16 +22,9 @@ export function LayPanel({ context }: { context: WorkbenchContext }) {
       <h2 className="heading">Lay a material on the pick</h2>
       <LiesThereLines project={project} />
       <MaterialChoice project={project} />
-      <p className="mb-2.5">
-        <span className="font-medium">{material?.name}</span>
-        {material && (
-          <span className="figure block text-faint">
-            repeats every {mm(material.repeat_mm[0])} × {mm(material.repeat_mm[1])} mm
-            {material.estimated && " (estimated)"}
-            {shown < 0.95 ? ", more than the pick" : `, ${plain(shown, shown < 10 ? 1 : 0)} times on the pick`}
-          </span>
-        )}
-      </p>
+      <NextMaterial project={project}>
+        {shown < 0.95 ? ", more than the pick" : `, ${plain(shown, shown < 10 ? 1 : 0)} times on the pick`}
+      </NextMaterial>
       <div className="mb-2.5">
         <Picker
           label="Projection"

@@ -1,9 +1,11 @@
 import { RadioGroup } from "radix-ui";
+import type { ReactNode } from "react";
 
 import { useLibrary } from "../../../api/project";
 import type { LibraryMaterial, Material, Project } from "../../../api/wire.gen";
 import { put } from "../../../state";
 import { useDesk } from "../../../state/desk";
+import { mm } from "../../../ui/numbers";
 import { Swatch } from "../../../ui/Swatch";
 
 /** The material that is laid next: its key, and what is known of it. */
@@ -20,6 +22,23 @@ export function useNextMaterial(project: Project): {
   const key = offered.some((m) => m.key === held) ? held : (library[0]?.key ?? held);
   const material = project.materials[key] ?? library.find((m) => m.key === key);
   return { key, material, offered };
+}
+
+/** The name of the material that is laid next, and its repeat; children: what else is told of it. */
+export function NextMaterial({ project, children }: { project: Project; children?: ReactNode }) {
+  const { material } = useNextMaterial(project);
+  return (
+    <p className="mb-2.5">
+      <span className="font-medium">{material?.name}</span>
+      {material && (
+        <span className="figure block text-faint">
+          repeats every {mm(material.repeat_mm[0])} × {mm(material.repeat_mm[1])} mm
+          {material.estimated && " (estimated)"}
+          {children}
+        </span>
+      )}
+    </p>
+  );
 }
 
 /** The materials that can be laid, as small pieces of each. */

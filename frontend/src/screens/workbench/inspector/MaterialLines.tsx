@@ -1,4 +1,4 @@
-import { useLibrary } from "../../../api/project";
+import { useMaterials } from "../../../api/project";
 import type { Finish, Project } from "../../../api/wire.gen";
 import { put } from "../../../state";
 import { useLook } from "../../../state/look";
@@ -14,10 +14,9 @@ interface Props {
 
 /** The material of the finishes, and another beside it to compare. */
 export function MaterialLines({ project, finishes, now }: Props) {
-  const { data: library = [] } = useLibrary();
   const only = finishes.length === 1 ? finishes[0]! : null;
   const compare = useLook((s) => s.compare);
-  const materials = [...Object.values(project.materials), ...library.filter((m) => !(m.key in project.materials))];
+  const materials = useMaterials(project);
   const material = sharedBy(finishes, (f) => f.material);
   return (
     <>

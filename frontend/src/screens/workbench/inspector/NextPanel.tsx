@@ -4,9 +4,9 @@ import type { WorkbenchContext } from "../../../commands/command";
 import { CommandButton } from "../../../commands/CommandButton";
 import { commandOf } from "../../../commands/registry";
 import { Button } from "../../../ui/Button";
-import { area, counted, mm } from "../../../ui/numbers";
+import { area, counted } from "../../../ui/numbers";
 import { usePicking } from "../picking/usePicking";
-import { MaterialChoice, useNextMaterial } from "./MaterialChoice";
+import { MaterialChoice, NextMaterial } from "./MaterialChoice";
 
 /** Nothing is in hand: what to do next with this model. */
 export function NextPanel({ context }: { context: WorkbenchContext }) {
@@ -65,20 +65,11 @@ export function NextPanel({ context }: { context: WorkbenchContext }) {
 
 /** A model without any finish: a material and one press. */
 function FirstLaying({ context }: { context: WorkbenchContext }) {
-  const { material } = useNextMaterial(context.project);
   return (
     <>
       <p className="mb-2">Choose a material, and lay it on the largest faces; or pick faces of the model first.</p>
       <MaterialChoice project={context.project} />
-      <p className="mb-2.5">
-        <span className="font-medium">{material?.name}</span>
-        {material && (
-          <span className="figure block text-faint">
-            repeats every {mm(material.repeat_mm[0])} × {mm(material.repeat_mm[1])} mm
-            {material.estimated && " (estimated)"}
-          </span>
-        )}
-      </p>
+      <NextMaterial project={context.project} />
       <CommandButton
         look="main"
         className="mb-4 h-9! w-full"

@@ -1,4 +1,4 @@
-import { useDatumDrawing, useFigures, useLibrary } from "../../../api/project";
+import { useDatumDrawing, useFigures, useMaterials } from "../../../api/project";
 import type { Finish, Options, Project } from "../../../api/wire.gen";
 import { lookingFrom, useEye } from "../../../model/eye";
 import { ProjectionLines } from "../../../projections/ProjectionLines";
@@ -16,13 +16,12 @@ interface Props extends Changing {
 
 /** The projection of the finishes, and its options. */
 export function ProjectionChoice({ project, finishes, change, now }: Props) {
-  const { data: library = [] } = useLibrary();
   const first = finishes[0]!;
   const only = finishes.length === 1 ? first : null;
   const { data: drawing } = useDatumDrawing(project, only);
   const { data: figures } = useFigures(project);
   const { start } = useTrials(project);
-  const materials = [...Object.values(project.materials), ...library.filter((m) => !(m.key in project.materials))];
+  const materials = useMaterials(project);
   const kinds = new Set(finishes.map((f) => f.projection.kind));
   const differ = new Set(finishes.map((f) => JSON.stringify(f.projection))).size > 1;
   return (

@@ -67,7 +67,7 @@ function Sums({ project }: { project: Project }) {
   ];
   return (
     <p className="figure flex gap-2" data-testid="sums">
-      <span>{sums.finishes === 0 ? "no finish yet" : counted(sums.finishes, "finish").replace(/shs$/, "shes")}</span>
+      <span>{sums.finishes === 0 ? "no finish yet" : counted(sums.finishes, "finish", "finishes")}</span>
       {figures
         .filter(({ there }) => there)
         .map(({ figure, text, wrong }) => (

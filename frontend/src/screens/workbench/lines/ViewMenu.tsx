@@ -4,7 +4,7 @@ import { Popover } from "radix-ui";
 import { imageUrl } from "../../../api/client";
 import { useEdits } from "../../../api/project";
 import { useForget } from "../picking/useForget";
-import type { Project, SavedView } from "../../../api/wire.gen";
+import type { Project } from "../../../api/wire.gen";
 import { Button, Key } from "../../../ui/Button";
 import { Choice } from "../../../ui/Choice";
 import { Flyout } from "../../../ui/Flyout";
@@ -29,7 +29,6 @@ export function ViewMenu({ project }: { project: Project }) {
   const { run } = useEdits(project.id);
   const forget = useForget(project.id);
   const origin = project.model.view_origin_mm;
-  const take = (view: SavedView) => goToSaved(view, origin);
   return (
     <Flyout
       text={going.saved ? "A kept view" : VIEWS.find((view) => view.value === going.view)?.text}
@@ -68,7 +67,11 @@ export function ViewMenu({ project }: { project: Project }) {
           {project.views.map((view) => (
             <li key={view.key} className="relative border border-rule bg-sheet">
               <Popover.Close asChild>
-                <button type="button" className="block w-full text-left hover:text-hand" onClick={() => take(view)}>
+                <button
+                  type="button"
+                  className="block w-full text-left hover:text-hand"
+                  onClick={() => goToSaved(view, origin)}
+                >
                   {view.picture && (
                     <img src={imageUrl(view.picture)} alt="" className="aspect-[8/5] w-full object-cover" />
                   )}

@@ -1,6 +1,7 @@
 import type { ListedBy, Project } from "../../../api/wire.gen";
 import { put } from "../../../state";
 import { usePartsView } from "../../../state/partsView";
+import { SearchField } from "../../../ui/SearchField";
 import { Word, type WordOption } from "../../../ui/Word";
 
 interface Offered extends WordOption<ListedBy> {
@@ -28,14 +29,7 @@ export function PartsTools({ project }: { project: Project }) {
           options={BY.filter(({ there }) => there(project))}
         />
       </span>
-      <input
-        type="search"
-        aria-label="Search the parts"
-        placeholder="search"
-        value={partsSearch}
-        onChange={(event) => put({ partsSearch: event.target.value })}
-        className="h-[22px] w-36 border border-rule bg-sheet px-1.5 placeholder:text-faint"
-      />
+      <SearchField label="Search the parts" value={partsSearch} onChange={(partsSearch) => put({ partsSearch })} />
     </div>
   );
 }

@@ -2,11 +2,12 @@ import { AlertTriangle } from "lucide-react";
 
 import type { FigureName, Figures, Finish } from "../../../api/wire.gen";
 import { area, mm, percent } from "../../../ui/numbers";
+import type { MeasuredId } from "./columns";
 
 const DOTTED = "underline decoration-dotted underline-offset-2";
 
 interface Props {
-  id: "true" | "smeared" | "mirrored" | "seams";
+  id: MeasuredId;
   finish: Finish;
   figures?: Figures;
   onFigure: (key: string, figure: FigureName) => void;

@@ -30,7 +30,15 @@ interface Props {
 
 /** A finish as a row of the schedule. */
 export const Row = memo(function Row(props: Props) {
-  const { columns, finish, chosen, dropping, onChoose } = props;
+  const { projectId, columns, finish, chosen, dropping, onChoose } = props;
+  const { edit, run } = useEdits(projectId);
+  // What is done in one of several chosen rows is meant for all of them.
+  const all = () => {
+    const { rows } = useDesk.getState();
+    return rows.includes(finish.key) ? rows : [finish.key];
+  };
+  const change = (what: FinishChange) => edit(changing(all(), what));
+  const toggle = () => run({ kind: "switch", finishes: all(), on: !finish.on });
   return (
     <tr
       onClick={(event) => onChoose(finish.key, event)}
@@ -41,23 +49,22 @@ export const Row = memo(function Row(props: Props) {
       className={`border-b border-rule/80 [&>td]:overflow-hidden [&>td]:px-1 [&>td]:py-0 ${chosen ? "bg-hand-wash" : "hover:bg-sheet"} ${finish.on ? "" : "text-faint"} ${dropping ? "shadow-[inset_0_2px_0_var(--color-hand)]" : ""}`}
     >
       {columns.map((column) => (
-        <Cell key={column.id} column={column} {...props} />
+        <Cell key={column.id} id={column.id} change={change} toggle={toggle} {...props} />
       ))}
     </tr>
   );
 });
 
-function Cell({ column, ...props }: Props & { column: Column }): ReactNode {
-  const { projectId, finish, figures, material, onFigure, onGrip } = props;
-  const { edit, run } = useEdits(projectId);
-  // What is typed in one of several chosen rows is meant for all of them.
-  const all = () => {
-    const { rows } = useDesk.getState();
-    return rows.includes(finish.key) ? rows : [finish.key];
-  };
-  const change = (what: FinishChange) => edit(changing(all(), what));
+interface CellProps extends Props {
+  id: Column["id"];
+  change: (what: FinishChange) => Promise<unknown>;
+  /** Switches the row on or off. */
+  toggle: () => void;
+}
+
+function Cell({ id, change, toggle, finish, figures, material, onFigure, onGrip }: CellProps): ReactNode {
   const stale = figures !== undefined && figures.laying_key !== finish.laying_key;
-  switch (column.id) {
+  switch (id) {
     case "on": {
       const Icon = finish.on ? Eye : EyeOff;
       return (
@@ -71,7 +78,7 @@ function Cell({ column, ...props }: Props & { column: Column }): ReactNode {
             className="flex w-full justify-center hover:text-hand"
             onClick={(event) => {
               event.stopPropagation();
-              run({ kind: "switch", finishes: all(), on: !finish.on });
+              toggle();
             }}
           >
             <Icon size={14} aria-hidden />
@@ -147,16 +154,16 @@ function Cell({ column, ...props }: Props & { column: Column }): ReactNode {
       );
     case "area":
       return <td className="figure text-right whitespace-nowrap">{finish.on ? area(finish.area_m2) : "off"}</td>;
-    default:
+    case "true":
+    case "smeared":
+    case "mirrored":
+    case "seams":
       return (
         <td className={`figure text-right whitespace-nowrap ${stale ? "italic" : ""}`}>
-          <MeasuredCell
-            id={column.id as "true" | "smeared" | "mirrored" | "seams"}
-            finish={finish}
-            figures={figures}
-            onFigure={onFigure}
-          />
+          <MeasuredCell id={id} finish={finish} figures={figures} onFigure={onFigure} />
         </td>
       );
+    default:
+      return id satisfies never;
   }
 }

@@ -5,6 +5,7 @@ import { useDesk } from "../../../state/desk";
 import { toggled, usePanes } from "../../../state/panes";
 import { useScheduleView, type Filter } from "../../../state/scheduleView";
 import { Button } from "../../../ui/Button";
+import { SearchField } from "../../../ui/SearchField";
 import { Word, type WordOption } from "../../../ui/Word";
 import { COLUMNS } from "./columns";
 
@@ -25,14 +26,7 @@ export function ScheduleTools() {
       <span>
         Show <Word label="Rows shown" value={filter} onChange={(value) => put({ filter: value })} options={FILTERS} />
       </span>
-      <input
-        type="search"
-        aria-label="Search the schedule"
-        placeholder="search"
-        value={search}
-        onChange={(event) => put({ search: event.target.value })}
-        className="h-[22px] w-28 border border-rule bg-sheet px-1.5 placeholder:text-faint"
-      />
+      <SearchField label="Search the schedule" value={search} onChange={(search) => put({ search })} />
       <TableMenu />
     </div>
   );

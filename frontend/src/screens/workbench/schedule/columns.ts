@@ -2,8 +2,11 @@
 
 import type { SortBy } from "../../../state/scheduleView";
 
+/** What was measured of a finish. */
+export type MeasuredId = "true" | "smeared" | "mirrored" | "seams";
+
 export interface Column {
-  id: string;
+  id: "on" | "code" | "finish" | "laid-on" | "by" | "repeat" | "turn" | "offset" | "area" | MeasuredId;
   head: string;
   /** In pixels; without one the column takes its share of the room that is left. */
   width?: number;
