@@ -10,7 +10,7 @@ FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) front
 
 TYPES := frontend/src/api/wire.gen.ts
 
-.PHONY: setup dev types format demo serve test bench waits lint shots clean
+.PHONY: setup dev types format demo serve test bench waits frames lint shots clean
 
 setup: $(STAMPS)/python $(PAGE) $(STAMPS)/warm
 
@@ -74,6 +74,10 @@ bench: setup
 # How long an edit waits beside each heavy operation on a million triangles.
 waits: setup
 	$(BIN)/python -m benchmarks.waits
+
+# How many frames a second the page draws.
+frames: setup
+	$(BIN)/python -m benchmarks.frames
 
 # Renews docs/screenshots from a fresh demo.
 shots: setup

@@ -25,6 +25,9 @@ from selenium.webdriver.remote.webelement import WebElement
 SIZE = (1280, 800)
 # Of the view, where legends and readings may lie.
 MARGIN = 60
+# Pixels of the screen a pixel of the page. Where every pixel is drawn by the processor, a quarter of them takes a
+# quarter of the time; whoever looks at single pixels asks for a sharp screen.
+COARSE = 0.5
 # How fast the machine is today must not decide a test; whoever works on one can wait for less.
 WAIT_S = float(os.environ.get("PIVREL_WAIT_S", "240"))
 FLAGS = [
@@ -32,6 +35,9 @@ FLAGS = [
     "--no-sandbox",
     "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
+    # The page itself is put together faster without it.
+    "--disable-gpu-compositing",
+    "--disable-gpu-rasterization",
     "--disable-quic",
     "--no-first-run",
     "--disable-background-networking",
@@ -105,6 +111,7 @@ class Browser:
             options.add_argument(flag)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
         self.driver = webdriver.Chrome(options, Service("/usr/bin/chromedriver"))
+        self.density = COARSE
         self.size(*SIZE)
         where = {"behavior": "allow", "downloadPath": str(self.downloads)}
         self.driver.execute_cdp_cmd("Browser.setDownloadBehavior", where)
@@ -112,8 +119,14 @@ class Browser:
         self.address = address
 
     def size(self, width: int, height: int) -> None:
-        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+        """How large the window is, in pixels of the page; the screen may have fewer (`sharp`)."""
+        metrics = {"width": width, "height": height, "deviceScaleFactor": self.density, "mobile": False}
         self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+
+    def sharp(self, density: float = 1.0) -> None:
+        """From the next page on, this many pixels of the screen a pixel of the page."""
+        self.density = density
+        self.size(*SIZE)
 
     def close(self) -> None:
         self.driver.quit()
@@ -267,17 +280,21 @@ class Browser:
         except TimeoutException:
             raise AssertionError(f"the page never settled: {self.driver.execute_script(STATE)}") from None
 
+    def drawn(self) -> int:
+        """How often the view has been drawn since the page was opened."""
+        return int(self.css("[data-testid=view] canvas").get_attribute("data-drawn") or 0)
+
     def screenshot(self) -> np.ndarray:
-        """(H, W, 3) of the whole window."""
+        """(H, W, 3) of the whole window, in pixels of the page."""
         picture = PIL.Image.open(BytesIO(self.driver.get_screenshot_as_png())).convert("RGB")
-        return np.asarray(picture).astype(int)
+        size = (round(picture.width / self.density), round(picture.height / self.density))
+        return np.asarray(picture.resize(size, PIL.Image.Resampling.NEAREST)).astype(int)
 
     def pixels(self) -> np.ndarray:
         """(H, W, 3) of the view's middle, without what may lie at its borders."""
         box = self.css("[data-testid=view]").rect
-        picture = PIL.Image.open(BytesIO(self.driver.get_screenshot_as_png())).convert("RGB")
         left, top, width, height = (int(box[name]) for name in ("x", "y", "width", "height"))
-        return np.asarray(picture.crop((left, top + MARGIN, left + width, top + height - MARGIN))).astype(int)
+        return self.screenshot()[top + MARGIN : top + height - MARGIN, left : left + width]
 
     def patch(self, right: int, down: int, size: int = 44) -> np.ndarray:
         """Pixels of a square about a place, counted from the middle of the view."""

@@ -8,7 +8,7 @@ import pytest
 
 from pivrel.store import projects
 from tests.browser.bench import Bench
-from tests.browser.browser import Browser
+from tests.browser.browser import COARSE, Browser
 from tests.serving import Server, free_port
 
 
@@ -33,6 +33,14 @@ def browser(window):
     window.begin()
     yield window
     assert window.errors() == []
+
+
+@pytest.fixture
+def sharp(browser):
+    """The same window on a screen that shows every pixel of the page."""
+    browser.sharp()
+    yield browser
+    browser.sharp(COARSE)
 
 
 @pytest.fixture

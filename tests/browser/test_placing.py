@@ -208,6 +208,8 @@ def test_every_projection_is_chosen_with_its_options(made, browser):
     now(blend=0.7)
     browser.click("Mirrored")
     now(backs="mirrored")
+    browser.press("9")
+    browser.settle()
     before = browser.pixels()
     browser.choose("Material along z", "option[.='Terrazzo, warm white']")
     now(materials={"x": None, "y": None, "z": "terrazzo"})
@@ -317,7 +319,7 @@ def test_trials_put_the_right_one_first_and_one_click_takes_it(browser, server, 
         "return [...document.querySelectorAll('[data-testid=trial] img')].map((i) => i.src)"
     )
     assert len(set(shots)) == len(cards) and min(len(s) for s in shots) > 3000, "each has its own picture"
-    browser.click("Take Cylindrical")
+    browser.click("Take it: Cylindrical")
     browser.until(lambda: not browser.all("[data-testid=trials]"), "closed")
     browser.shown(state["revision"] + 1)
     taken = server.ask("GET", path)["finishes"][-1]

@@ -47,7 +47,7 @@ def test_the_first_five_minutes(browser, demo, server, tmp_path):
         browser.until(
             lambda was=first: browser.css("[data-testid=trial] img").get_attribute("src") != was, look
         )
-    browser.click("Take Cylindrical")
+    browser.click("Take it: Cylindrical")
     browser.until(lambda: not browser.all("[data-testid=trials]"), "taken")
     laid = server.ask("GET", path)["finishes"][-1]
     assert laid["projection"]["kind"] == "cylindrical"

@@ -1,20 +1,12 @@
 """What a hand moves is drawn anew, and the schedule is not."""
 
-import math
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
-from pivrel.core.geometry.mesh import merged
-from pivrel.recipe import changed
-from pivrel.recipe.picks import PartsPick
-from pivrel.store import projects
-from pivrel.store.documents import Document
 from tests.browser.redraws import taken, unwatch, watch
-from tests.shapes import cuboid
+from tests.browser.rows import blocks, lay_each
 
 ROWS = 300
 """Of a large job. The pane shows a few of them; what is drawn must not grow with the rest."""
@@ -27,24 +19,9 @@ def counted(browser):
     unwatch(browser.driver, name)
 
 
-def blocks(count):
-    """As many blocks in a square, each a part of its own."""
-    side, block = math.ceil(math.sqrt(count)), cuboid(800, 800, 800)
-    at = [(k % side * 1000, k // side * 1000, 0) for k in range(count)]
-    return merged(
-        [replace(block, points=block.points + at[k], part_names=(f"Block {k:03}",)) for k in range(count)]
-    )
-
-
 def test_dragging_a_datum_and_typing_a_turn_do_not_draw_the_schedule(made, browser, counted):
     bench = made(blocks(ROWS), "Three hundred blocks")
-    bench.lay("box", "tile", {"parts": ["Block 000"]})
-    with bench.database.transaction() as db:
-        first = projects.contents(db, bench.id).finishes["F1"].body
-        for k in range(1, ROWS):
-            stated = changed(first, name=f"Tile {k + 1}", pick=PartsPick(parts=(f"Block {k:03}",)))
-            projects.put_document(db, bench.id, "finish", Document(f"F{k + 1}", k + 1, stated))
-    bench.change(["F1"], turn_deg=0)
+    lay_each(bench, ROWS)
     bench.open("F20")
     counted()
     bench.hold("move-x", 60, 0)

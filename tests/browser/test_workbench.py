@@ -214,6 +214,27 @@ def test_axe_finds_nothing_on_the_workbench_and_its_dialogs(browser, demo):
         browser.until(lambda: not browser.all("[role=dialog]"), "closed")
 
 
+def test_axe_finds_nothing_in_what_opens_over_the_workbench(browser, demo):
+    browser.open(f"/projects/{demo['radio']}")
+    browser.shown()
+    browser.click_model(0, 0)
+    browser.until(lambda: "1 patch" in browser.picked(), "a patch")
+    browser.click("Try all")
+    browser.until(lambda: browser.all("[data-testid=trial] img"), "the trials")
+    clean(browser, "trials")
+    browser.press(Keys.ESCAPE)
+    sheets = [(button, ()) for button in ("From around", "Sun", "Cut open", "More", "Model", "Table")]
+    dialogs = [("Model", ("Materials that it brought",)), ("Model", ("Unit, axes and place",))]
+    for button, items in sheets + dialogs:
+        browser.until(lambda: not browser.all("[role=dialog], [role=menu]"), "closed")
+        browser.click(button)
+        for item in items:
+            browser.item(item)
+        browser.css("[role=dialog]" if items else "[role=dialog], [role=menu]")
+        clean(browser, f"{button} {items}")
+        browser.press(Keys.ESCAPE)
+
+
 def test_axe_finds_nothing_in_the_check_of_a_model(browser, tmp_path):
     path = tmp_path / "checked.obj"
     path.write_bytes(bare_obj(Surface(cuboid(6000, 4000, 3000))))

@@ -27,8 +27,6 @@ export interface LookState {
   /** Another material on a finish, seen beyond a line across the view. */
   compare: { finish: string; material: string; split: number } | null;
   turning: boolean;
-  /** Whether the browser was found to draw without a graphics card. */
-  software: boolean;
   going: { view: EyeView; toPick: boolean; saved?: SavedEye };
 }
 
@@ -43,7 +41,6 @@ export const LOOK_START: LookState = {
   datumShown: true,
   compare: null,
   turning: false,
-  software: false,
   going: { view: "around", toPick: false },
 };
 

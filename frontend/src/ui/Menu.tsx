@@ -1,6 +1,7 @@
 import { DropdownMenu } from "radix-ui";
 
 import { Button } from "./Button";
+import { DropDown } from "./DropDown";
 
 export interface MenuItem {
   text: string;
@@ -18,30 +19,27 @@ interface Props {
 /** A button that offers a few things to do. */
 export function Menu({ text, title, look, items }: Props) {
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger asChild>
-        <Button title={title} look={look}>
-          {text} <span aria-hidden>▾</span>
-        </Button>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={3}
-          className="z-40 max-w-72 border border-ink bg-paper py-1 shadow-lg"
+    <DropDown
+      align="end"
+      className="max-w-72"
+      trigger={
+        <DropdownMenu.Trigger asChild>
+          <Button title={title} look={look}>
+            {text} <span aria-hidden>▾</span>
+          </Button>
+        </DropdownMenu.Trigger>
+      }
+    >
+      {items.map((item) => (
+        <DropdownMenu.Item
+          key={item.text}
+          onSelect={item.onSelect}
+          className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-hand-wash"
         >
-          {items.map((item) => (
-            <DropdownMenu.Item
-              key={item.text}
-              onSelect={item.onSelect}
-              className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-hand-wash"
-            >
-              {item.text}
-              {item.hint && <span className="block text-[12.5px] text-faint">{item.hint}</span>}
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+          {item.text}
+          {item.hint && <span className="block text-[12.5px] text-faint">{item.hint}</span>}
+        </DropdownMenu.Item>
+      ))}
+    </DropDown>
   );
 }

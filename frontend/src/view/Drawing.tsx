@@ -1,9 +1,9 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 
-import { useLook } from "../state/look";
 import { usePanes } from "../state/panes";
-import { FineDrawing, drawsInSoftware } from "./picture";
+import { drawsFinely } from "./graphicsCard";
+import { FineDrawing } from "./picture";
 
 /** The eye has to rest this many ms before the fine picture is drawn. */
 const REST = 140;
@@ -17,9 +17,7 @@ export function Drawing({ radius }: { radius: number }) {
   const waiting = useRef(0);
 
   useEffect(() => {
-    const software = drawsInSoftware(gl);
-    useLook.setState({ software });
-    if (quality === "plain" || (quality === "by itself" && software)) return;
+    if (!drawsFinely(quality)) return;
     fine.current = new FineDrawing(gl, scene, camera, radius);
     invalidate();
     return () => {

@@ -5,11 +5,14 @@ import { BufferGeometry } from "three";
 import type { Project } from "../api/wire.gen";
 import { SplitLine } from "./SplitLine";
 import { CameraRig } from "./CameraRig";
+import { Coarsely } from "./Coarsely";
 import { Cut } from "./Cut";
 import { RENDERER, TABLE } from "./toneCurve";
+import { drawsFinely } from "./graphicsCard";
 import { Drawing } from "./Drawing";
 import { PictureTaker } from "./PictureTaker";
 import { EyeProbe } from "./EyeProbe";
+import { usePanes } from "../state/panes";
 import type { ModelArrays } from "../model/geometry";
 import { Light } from "./Light";
 import { Lines } from "./Lines";
@@ -33,14 +36,24 @@ export function ModelView({ project, model, framed, onFace }: Props) {
     geometry.computeBoundingSphere();
     return geometry.boundingSphere!;
   }, [model]);
+  const antialias = drawsFinely(usePanes((s) => s.quality));
   return (
-    <Canvas frameloop="demand" shadows="percentage" dpr={[1, 2]} gl={RENDERER} scene={{ background: TABLE }}>
+    <Canvas
+      // What smooths edges is settled with a canvas.
+      key={String(antialias)}
+      frameloop="demand"
+      shadows="percentage"
+      dpr={[0.5, 2]}
+      gl={{ ...RENDERER, antialias }}
+      scene={{ background: TABLE }}
+    >
       <Light model={model} sphere={sphere} />
       <Model project={project} model={model} onFace={onFace} />
       <Lines project={project} model={model} />
       <Cut project={project} />
       <Strokes project={project} />
       <Picked model={model} />
+      <Coarsely />
       <CameraRig model={model} framed={framed} />
       <EyeProbe model={model} />
       <SplitLine />

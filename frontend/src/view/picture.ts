@@ -8,14 +8,6 @@ import { GTAOPass } from "three/examples/jsm/postprocessing/GTAOPass.js";
 const REACH = 0.035;
 const STRENGTH = 0.85;
 
-/** Whether the browser draws without a graphics card. */
-export function drawsInSoftware(gl: WebGLRenderer): boolean {
-  const context = gl.getContext();
-  const told = context.getExtension("WEBGL_debug_renderer_info");
-  const name = String(context.getParameter(told ? told.UNMASKED_RENDERER_WEBGL : context.RENDERER));
-  return /swiftshader|llvmpipe|software|basic render/i.test(name);
-}
-
 /** Draws a scene finely; made once a view, for its buffers are as large as the picture. */
 export class FineDrawing {
   private readonly pass: GTAOPass;

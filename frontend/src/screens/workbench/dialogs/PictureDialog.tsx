@@ -11,6 +11,7 @@ import { Check, Line } from "../../../ui/lines";
 import { Progress } from "../../../ui/Progress";
 import { counted } from "../../../ui/numbers";
 import type { Project } from "../../../api/wire.gen";
+import { drawsFinely } from "../../../view/graphicsCard";
 import { saveKeptViews, saveThisView } from "./savePictures";
 
 /** The longest side of a picture, in pixels. */
@@ -40,12 +41,6 @@ export function PictureDialog({ project }: { project: Project }) {
   );
 }
 
-/** Whether the view itself is drawn with contact shadows. */
-function isFine(): boolean {
-  const { quality, software } = current();
-  return quality === "fine" || (quality === "by itself" && !software);
-}
-
 function Asking({ project }: { project: Project }) {
   const eye = useEye.getState();
   const [of, setOf] = useState<"view" | "kept">("view");
@@ -53,7 +48,7 @@ function Asking({ project }: { project: Project }) {
   const [own, setOwn] = useState(["4096", "2731"]);
   const [drawing, setDrawing] = useState(true);
   const [transparent, setTransparent] = useState(false);
-  const [shaded, setShaded] = useState(isFine);
+  const [shaded, setShaded] = useState(() => drawsFinely(current().quality));
   const [share, setShare] = useState<number | null>(null);
   const seen = [Math.round(eye.width), Math.round(eye.height)];
   const typed = size === "own" ? own : size === "view" ? seen : size.split("x");

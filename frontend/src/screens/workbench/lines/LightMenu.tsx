@@ -5,18 +5,18 @@ import { usePanes } from "../../../state/panes";
 import { Button } from "../../../ui/Button";
 import { Choice } from "../../../ui/Choice";
 import { Flyout } from "../../../ui/Flyout";
+import { withoutCard } from "../../../view/graphicsCard";
 import { NumberField } from "../../../ui/NumberField";
 import { plain } from "../../../ui/numbers";
 
 const WITHOUT_CARD =
-  "This browser draws without a graphics card: the view is drawn plainly, without contact shadows; saved pictures can have them";
+  "This browser draws without a graphics card: the view is drawn plainly, without smooth edges or contact shadows, and coarsely while it moves; saved pictures can have the shadows";
 
 /** Where the sun stands over the model, or an overcast sky; and how finely it is drawn. */
 export function LightMenu() {
   const light = useLook((s) => s.light);
-  const software = useLook((s) => s.software);
   const quality = usePanes((s) => s.quality);
-  const told = software && quality === "by itself" ? WITHOUT_CARD : null;
+  const told = withoutCard() && quality === "by itself" ? WITHOUT_CARD : null;
   const change = (what: Partial<Light>) => put({ light: { ...light, ...what } });
   return (
     <Flyout

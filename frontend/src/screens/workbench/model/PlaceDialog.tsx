@@ -1,4 +1,3 @@
-import { Dialog } from "radix-ui";
 import { useRef, useState } from "react";
 
 import { quantity } from "../../../api/quantity";
@@ -6,6 +5,7 @@ import { useEdits } from "../../../api/project";
 import type { Project, Triple } from "../../../api/wire.gen";
 import { Button } from "../../../ui/Button";
 import { Choice } from "../../../ui/Choice";
+import { Dialog } from "../../../ui/Dialog";
 import { NumberField } from "../../../ui/NumberField";
 import { count, mm } from "../../../ui/numbers";
 import { UNITS, UPWARD_AXES } from "../../../ui/readings";
@@ -19,19 +19,14 @@ const MM: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8
 /** How the model's numbers are read, and where it stands: one edit, that undo takes back. */
 export function PlaceDialog({ project }: { project: Project }) {
   const placingShown = useDesk((s) => s.placingShown);
+  const close = () => put({ placingShown: false });
   return (
-    <Dialog.Root open={placingShown} onOpenChange={(open) => put({ placingShown: open })}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/35" />
-        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 w-[30rem] -translate-x-1/2 -translate-y-1/2 border border-ink bg-paper p-5 shadow-xl">
-          <Dialog.Title className="heading text-[20px]">Unit, axes and place</Dialog.Title>
-          <Dialog.Description className="mb-4 text-faint">
-            Faces, finishes and views go with the model; materials keep their true size.
-          </Dialog.Description>
-          {placingShown && <Form project={project} onDone={() => put({ placingShown: false })} />}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Dialog title="Unit, axes and place" open={placingShown} onClose={close} className="w-[30rem]" testid="placing">
+      <div className="overflow-y-auto p-5 pt-3">
+        <p className="mb-4 text-faint">Faces, finishes and views go with the model; materials keep their true size.</p>
+        <Form project={project} onDone={close} />
+      </div>
+    </Dialog>
   );
 }
 

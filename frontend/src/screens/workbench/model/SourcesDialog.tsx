@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 
 import { getJson, imageUrl } from "../../../api/client";
 import { useEdits } from "../../../api/project";
 import type { Project, SourceMaterial, SourceUse } from "../../../api/wire.gen";
 import { Button } from "../../../ui/Button";
+import { Dialog } from "../../../ui/Dialog";
 import { area, counted, mm, percent } from "../../../ui/numbers";
 import { usePicking } from "../picking/usePicking";
 import { exactly } from "../../../ui/globs";
@@ -22,34 +22,18 @@ export function SourcesDialog({ project }: { project: Project }) {
   });
   const close = () => put({ sourcesShown: false });
   return (
-    <Dialog.Root open={sourcesShown} onOpenChange={(open) => !open && close()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/35" />
-        <Dialog.Content
-          data-testid="sources"
-          className="fixed top-1/2 left-1/2 z-50 flex max-h-[90vh] w-[46rem] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 flex-col border border-ink bg-paper shadow-xl"
-        >
-          <header className="flex items-start gap-4 border-b border-rule px-5 pt-3 pb-2">
-            <div className="flex-1">
-              <Dialog.Title className="heading">What the model brought</Dialog.Title>
-              <Dialog.Description className="text-faint">
-                Bare faces show these and are handed over with them, untouched. Taken as a material, one can be laid
-                like any other.
-              </Dialog.Description>
-            </div>
-            <Dialog.Close asChild>
-              <Button shortcut="Esc">Close</Button>
-            </Dialog.Close>
-          </header>
-          {project.model.sources.length === 0 && <p className="px-5 py-4">The model came without materials.</p>}
-          <ul className="min-h-0 divide-y divide-rule overflow-y-auto px-5">
-            {project.model.sources.map((source, number) => (
-              <Row key={number} project={project} source={source} number={number} use={uses?.[number]} onDone={close} />
-            ))}
-          </ul>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Dialog title="What the model brought" open={sourcesShown} onClose={close} className="w-[46rem]" testid="sources">
+      <p className="px-5 pt-2 text-faint">
+        Bare faces show these and are handed over with them, untouched. Taken as a material, one can be laid like any
+        other.
+      </p>
+      {project.model.sources.length === 0 && <p className="px-5 py-4">The model came without materials.</p>}
+      <ul className="min-h-0 divide-y divide-rule overflow-y-auto px-5">
+        {project.model.sources.map((source, number) => (
+          <Row key={number} project={project} source={source} number={number} use={uses?.[number]} onDone={close} />
+        ))}
+      </ul>
+    </Dialog>
   );
 }
 

@@ -5,6 +5,7 @@ import { useDesk } from "../../../state/desk";
 import { toggled, usePanes } from "../../../state/panes";
 import { useScheduleView, type Filter } from "../../../state/scheduleView";
 import { Button } from "../../../ui/Button";
+import { DropDown } from "../../../ui/DropDown";
 import { SearchField } from "../../../ui/SearchField";
 import { Word, type WordOption } from "../../../ui/Word";
 import { COLUMNS } from "./columns";
@@ -37,28 +38,28 @@ function TableMenu() {
   const grouped = useScheduleView((s) => s.grouped);
   const away = usePanes((s) => s.columnsAway);
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger asChild>
-        <Button look="quiet" className="h-6! px-1.5!">
-          Table <span aria-hidden>▾</span>
-        </Button>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={3} className="z-40 border border-ink bg-paper py-1 shadow-lg">
-          <Item text="Group by material" on={grouped} onChange={() => put({ grouped: !grouped })} />
-          <DropdownMenu.Separator className="my-1 border-t border-rule" />
-          <DropdownMenu.Label className="label px-3">Columns</DropdownMenu.Label>
-          {COLUMNS.filter(({ fixed }) => !fixed).map(({ id, head }) => (
-            <Item
-              key={id}
-              text={head}
-              on={!away.includes(id)}
-              onChange={() => usePanes.setState({ columnsAway: toggled(away, id) })}
-            />
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <DropDown
+      align="end"
+      trigger={
+        <DropdownMenu.Trigger asChild>
+          <Button look="quiet" className="h-6! px-1.5!">
+            Table <span aria-hidden>▾</span>
+          </Button>
+        </DropdownMenu.Trigger>
+      }
+    >
+      <Item text="Group by material" on={grouped} onChange={() => put({ grouped: !grouped })} />
+      <DropdownMenu.Separator className="my-1 border-t border-rule" />
+      <DropdownMenu.Label className="label px-3">Columns</DropdownMenu.Label>
+      {COLUMNS.filter(({ fixed }) => !fixed).map(({ id, head }) => (
+        <Item
+          key={id}
+          text={head}
+          on={!away.includes(id)}
+          onChange={() => usePanes.setState({ columnsAway: toggled(away, id) })}
+        />
+      ))}
+    </DropDown>
   );
 }
 

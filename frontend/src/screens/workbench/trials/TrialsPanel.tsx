@@ -122,7 +122,7 @@ function Card({ trial, picture, best, large, onLarge, onTake }: CardProps) {
             <span className="ml-2 bg-hand px-1.5 py-0.5 align-[1px] text-[13px] font-medium text-white">best</span>
           )}
         </h3>
-        <Button look={best ? "main" : "plain"} aria-label={`Take ${name}`} onClick={onTake}>
+        <Button look={best ? "main" : "plain"} aria-label={`Take it: ${name}`} onClick={onTake}>
           Take it
         </Button>
       </div>

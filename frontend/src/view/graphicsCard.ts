@@ -1,0 +1,26 @@
+/** Whether there is a graphics card, for what is drawn steps down by itself where there is none. */
+
+import type { Quality } from "../state/panes";
+
+/** Whether a context is drawn by the processor, by the name of what draws it. */
+function inSoftware(context: WebGL2RenderingContext): boolean {
+  const told = context.getExtension("WEBGL_debug_renderer_info");
+  const name = String(context.getParameter(told ? told.UNMASKED_RENDERER_WEBGL : context.RENDERER));
+  return /swiftshader|llvmpipe|software|basic render/i.test(name);
+}
+
+let found: boolean | undefined;
+
+/** Whether this browser draws without a graphics card; looked up once, before anything is drawn. */
+export function withoutCard(): boolean {
+  if (found === undefined) {
+    const context = document.createElement("canvas").getContext("webgl2");
+    found = context !== null && inSoftware(context);
+    // A browser has room for a few contexts only.
+    context?.getExtension("WEBGL_lose_context")?.loseContext();
+  }
+  return found;
+}
+
+/** Whether a view of this quality has contact shadows. */
+export const drawsFinely = (quality: Quality) => quality === "fine" || (quality === "by itself" && !withoutCard());
