@@ -53,7 +53,7 @@ test: setup lint
 	@{ command -v chromium && command -v chromedriver; } >/dev/null || \
 		{ apt-get update -qq && apt-get install -y -qq chromium chromium-driver; }
 	cd frontend && npm run --silent test
-	$(BIN)/python -m pytest -n 2 --dist worksteal
+	$(BIN)/python -m pytest -n 2 --dist worksteal --durations=20
 
 # The wire's types for the front end, from the server's own models.
 types: $(STAMPS)/python frontend/node_modules/.package-lock.json

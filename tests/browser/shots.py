@@ -46,7 +46,7 @@ class Taker:
 
     def arrange(self, **panes: object) -> None:
         """Has the panes so on the pages that are opened from now on."""
-        state = {"list": "schedule", "listPx": 139, "panelPx": 320, "quality": "by itself", **panes}
+        state = {"list": "schedule", "listPx": 139, "panelPx": 320, "quality": "fine", **panes}
         kept = json.dumps({"state": state, "version": 0})
         self.browser.open("/")
         self.browser.driver.execute_script("localStorage.setItem('pivrel.panes', arguments[0])", kept)
@@ -79,14 +79,14 @@ class Taker:
 
     def place(self) -> None:
         browser = self.browser
-        self.arrange(list=None, quality="fine")
+        self.arrange(list=None)
         self.open("lido")
         self.take("opened")
         browser.chord(Keys.CONTROL, "k")
         browser.press("turn")
         self.take("search")
         browser.press(Keys.ESCAPE)
-        self.arrange(list="schedule", quality="fine")
+        self.arrange()
         self.open("lido")
         browser.click_model(*on_drum(browser))
         browser.until(lambda: "1 patch" in browser.picked(), "the drum")
@@ -108,7 +108,7 @@ class Taker:
 
     def look(self) -> None:
         browser = self.browser
-        for key, name in (("s", "stretch"), ("e", "seams"), ("g", "grain"), ("c", "checker")):
+        for key, name in (("s", "stretch"), ("g", "grain"), ("c", "checker")):
             browser.press("5", key) if name == "stretch" else browser.press(key)
             time.sleep(2)
             browser.settle()
@@ -187,22 +187,6 @@ class Taker:
         browser.click("Undo")
         browser.settle()
 
-    def brought(self) -> None:
-        """The radio as Pivrel hands it over, opened again: what a model brings."""
-        browser = self.browser
-        data = self.server.bytes("GET", f"/api/projects/{self.ids['radio']}/handover/glb")
-        (self.folder / "radio (made up).glb").write_bytes(data)
-        browser.open("/")
-        browser.css("[data-testid=model-files]").send_keys(str(self.folder / "radio (made up).glb"))
-        browser.shows("The check")
-        browser.click("Open as a project")
-        browser.shown()
-        browser.click("As it came")
-        browser.click("List them")
-        browser.shows("lies at about")
-        browser.settle()
-        self.take("sources")
-
     def materials(self) -> None:
         browser = self.browser
         self.open("lido", "/materials")
@@ -234,8 +218,9 @@ def main() -> None:
             pass
         server = Server(Path(folder), free_port())
         browser = Browser(server.address)
+        browser.sharp()
         taker = Taker(server, browser, Path(folder))
-        every = ("start", "place", "look", "joints", "inside", "renew", "brought", "materials")
+        every = ("start", "place", "look", "joints", "inside", "renew", "materials")
         try:
             for step in sys.argv[1:] or every:
                 getattr(taker, step)()

@@ -39,10 +39,10 @@ export class FineDrawing {
     gl.render(scene, camera);
     pass.camera = camera;
     pass.setSize(width, height);
-    const lines = linesOf(scene);
-    lines.forEach((line) => (line.visible = false));
+    const over = drawnOver(scene);
+    over.forEach((object) => (object.visible = false));
     pass.render(gl, null as never, null as never, 0, false);
-    lines.forEach((line) => (line.visible = true));
+    over.forEach((object) => (object.visible = true));
     pass.blendMaterial.uniforms.tDiffuse!.value = pass.pdRenderTarget.texture;
     const { autoClear } = gl;
     gl.autoClear = false;
@@ -57,11 +57,11 @@ export class FineDrawing {
   }
 }
 
-/** Lines that are drawn as faces; they cast no shade. */
-function linesOf(scene: Scene): Object3D[] {
+/** Lines that are drawn as faces, and the veil over the pick: they cast no shade on what they lie on. */
+function drawnOver(scene: Scene): Object3D[] {
   const out: Object3D[] = [];
   scene.traverseVisible((object) => {
-    if ("isLineSegments2" in object) out.push(object);
+    if ("isLineSegments2" in object || object.userData.drawing) out.push(object);
   });
   return out;
 }

@@ -3,17 +3,16 @@ import { useEffect } from "react";
 import { PMREMGenerator } from "three";
 
 import type { Light } from "../state/look";
-import { withoutCard } from "./graphicsCard";
 import { skyImage } from "./sky";
 import { useRestored } from "./useRestored";
 
-/** Pixels along a side of the surroundings where the processor draws them: the sky is soft, and more takes seconds. */
-const PLAIN_SIDE = 64;
+/** Pixels along a side of the surroundings: the sky is soft, and more takes seconds without a graphics card. */
+const SIDE = 64;
 
 /** Spreads the light of an image over the roughnesses as the renderer's own does, which would take 256 pixels at least. */
 class SmallGenerator extends PMREMGenerator {
   protected _setSize() {
-    Object.assign(this, { _cubeSize: PLAIN_SIDE });
+    Object.assign(this, { _cubeSize: SIDE });
   }
 }
 
@@ -23,7 +22,7 @@ export function useSky(light: Light): number {
   const restored = useRestored();
   useEffect(() => {
     const image = skyImage(light);
-    const generator = withoutCard() ? new SmallGenerator(gl) : new PMREMGenerator(gl);
+    const generator = new SmallGenerator(gl);
     const texture = generator.fromEquirectangular(image).texture;
     generator.dispose();
     image.dispose();

@@ -14,7 +14,7 @@ import { usePicking } from "../picking/usePicking";
 export function ListsLine({ context }: { context: WorkbenchContext }) {
   const list = usePanes((s) => s.list);
   return (
-    <div className="ml-auto flex items-center gap-2 pl-2">
+    <div className={`flex items-center gap-2 pl-2 ${list === null ? "min-w-0 flex-1 justify-end" : "ml-auto"}`}>
       {list === null && <Sums project={context.project} />}
       {list === "parts" && <PartsTools project={context.project} />}
       {list === "schedule" && <ScheduleTools />}
@@ -53,20 +53,26 @@ function Head({ list, open, context, children }: HeadProps) {
 /** Large areas are read in whole m². */
 const round = (m2: number) => (m2 >= 100 ? `${count(Math.round(m2))} m²` : area(m2));
 
-/** The schedule in one line; each figure that stands for faces picks them. */
+/**
+ * The schedule in one line; each figure that stands for faces picks them. What is wrong comes first, and a figure that
+ * finds no room is left out whole: the schedule itself has it.
+ */
 function Sums({ project }: { project: Project }) {
   const pick = usePicking(project.id);
   const { data: sums } = useTotals(project);
   if (!sums) return null;
   const figures: { figure: FigureName; text: string; there: boolean; wrong: boolean }[] = [
-    { figure: "covered", text: round(sums.area_m2), there: sums.finishes > 0, wrong: false },
-    { figure: "bare", text: `bare ${round(sums.bare_m2)}`, there: sums.bare_faces > 0, wrong: false },
     { figure: "smeared", text: `smeared ${round(sums.smeared_m2)}`, there: sums.smeared_m2 > 0.00005, wrong: true },
     { figure: "mirrored", text: `mirrored ${round(sums.mirrored_m2)}`, there: sums.mirrored_m2 > 0.00005, wrong: true },
+    { figure: "bare", text: `bare ${round(sums.bare_m2)}`, there: sums.bare_faces > 0, wrong: false },
+    { figure: "covered", text: `covered ${round(sums.area_m2)}`, there: sums.finishes > 0, wrong: false },
     { figure: "seams", text: `seams ${count(Math.round(sums.seams_m))} m`, there: sums.seams_m >= 0.5, wrong: false },
   ];
   return (
-    <p className="figure flex gap-2" data-testid="sums">
+    <p
+      className="figure flex h-6 min-w-0 flex-1 flex-wrap justify-end gap-x-2 overflow-hidden leading-6 whitespace-nowrap"
+      data-testid="sums"
+    >
       <span>{sums.finishes === 0 ? "no finish yet" : counted(sums.finishes, "finish", "finishes")}</span>
       {figures
         .filter(({ there }) => there)
