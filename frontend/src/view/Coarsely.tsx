@@ -4,12 +4,10 @@ import { Matrix4 } from "three";
 
 import { underway } from "../api/underway";
 import { usePanes } from "../state/panes";
-import { withoutCard } from "./graphicsCard";
+import { REST, withoutCard } from "./graphicsCard";
 
 /** Of the pixels along a side, how many are drawn while the eye moves. */
 const COARSE = 0.5;
-/** The eye has to rest this many ms before all of them are. */
-const REST = 140;
 
 /** Without a graphics card, a quarter of the pixels is drawn while the eye moves, and all of them once it rests. */
 export function Coarsely() {

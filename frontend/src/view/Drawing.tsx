@@ -2,11 +2,8 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 
 import { usePanes } from "../state/panes";
-import { drawsFinely } from "./graphicsCard";
+import { REST, drawsFinely } from "./graphicsCard";
 import { FineDrawing } from "./picture";
-
-/** The eye has to rest this many ms before the fine picture is drawn. */
-const REST = 140;
 
 /** Draws the view: at once while it moves, and finely as soon as it rests, where that takes no noticeable time. */
 export function Drawing({ radius }: { radius: number }) {

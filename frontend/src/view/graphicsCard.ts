@@ -2,6 +2,9 @@
 
 import type { Quality } from "../state/panes";
 
+/** The eye has to rest this many ms before the view is drawn as well as it can be. */
+export const REST = 140;
+
 /** Whether a context is drawn by the processor, by the name of what draws it. */
 function inSoftware(context: WebGL2RenderingContext): boolean {
   const told = context.getExtension("WEBGL_debug_renderer_info");
@@ -22,5 +25,5 @@ export function withoutCard(): boolean {
   return found;
 }
 
-/** Whether a view of this quality has contact shadows. */
+/** Whether a view of this quality has smooth edges and contact shadows. */
 export const drawsFinely = (quality: Quality) => quality === "fine" || (quality === "by itself" && !withoutCard());

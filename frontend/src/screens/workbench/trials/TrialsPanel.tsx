@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { useLibrary } from "../../../api/project";
+import { useMaterials } from "../../../api/project";
 import type { Project, Trial } from "../../../api/wire.gen";
 import { projectionName } from "../../../projections/registry";
 import { put } from "../../../state";
@@ -20,9 +20,8 @@ const SHOWN: { value: TrialLook; text: string; hint: string }[] = [
 /** The same faces by every projection, side by side, best first. */
 export function TrialsPanel({ project }: { project: Project }) {
   const trials = useDesk((s) => s.trials);
-  const { data: library = [] } = useLibrary();
-  const material =
-    trials && [...Object.values(project.materials), ...library].find((m) => m.key === trials.material)?.name;
+  const materials = useMaterials(project);
+  const material = materials.find((m) => m.key === trials?.material)?.name;
   return (
     <Dialog
       title="Trials"
