@@ -1,4 +1,4 @@
-import { useVirtualizer } from "@tanstack/react-virtual";
+import { useVirtualizer, type Range } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { useCallback, useMemo, useRef, type KeyboardEvent } from "react";
 
@@ -15,8 +15,17 @@ import { Row, ROW_PX } from "./Row";
 import { useChooseRows } from "./useChooseRows";
 import { useRowDrag } from "./useRowDrag";
 
-/** Rows drawn beyond the edges of the pane, so that scrolling meets no gap. */
-const BEYOND = 12;
+/** Rows come and go in runs of so many: between, what is drawn only moves, which costs no painting. */
+const RUN = 4;
+/** Runs drawn beyond the edges of the pane, so that scrolling meets no gap; each more makes every frame dearer. */
+const BEYOND = 1;
+
+/** The rows to draw where some are in sight. */
+const inRuns = ({ startIndex, endIndex, count }: Range) => {
+  const first = Math.max(0, (Math.floor(startIndex / RUN) - BEYOND) * RUN);
+  const end = Math.min(count, (Math.ceil((endIndex + 1) / RUN) + BEYOND) * RUN);
+  return Array.from({ length: end - first }, (_, k) => first + k);
+};
 
 /** The finish schedule, as a drawing has it: later rows cover earlier ones. */
 export function Schedule({ project }: { project: Project }) {
@@ -41,7 +50,7 @@ export function Schedule({ project }: { project: Project }) {
     count: lines.length,
     getScrollElement: () => pane.current,
     estimateSize: () => ROW_PX,
-    overscan: BEYOND,
+    rangeExtractor: inRuns,
   });
   const drawn = virtual.getVirtualItems();
   const above = drawn[0]?.start ?? 0;
@@ -64,7 +73,7 @@ export function Schedule({ project }: { project: Project }) {
 
   return (
     <section aria-label="Schedule" className="h-full bg-paper">
-      <div ref={pane} className="h-full overflow-auto" data-testid="schedule-pane">
+      <div ref={pane} className="h-full overflow-auto bg-paper" data-testid="schedule-pane">
         <table
           className="w-full min-w-[62rem] table-fixed border-collapse"
           aria-rowcount={lines.length}
