@@ -1,18 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
-import { useVirtualizer } from "@tanstack/react-virtual";
 import { Eye, EyeOff } from "lucide-react";
-import { useMemo, useRef, type MouseEvent } from "react";
+import { useMemo, type MouseEvent } from "react";
 
 import { getJson } from "../../../api/client";
 import type { PartGroup, Project } from "../../../api/wire.gen";
 import { usePartsView } from "../../../state/partsView";
 import { usePick } from "../../../state/pick";
 import { area, count } from "../../../ui/numbers";
+import { ROW_PX, useRowsInSight } from "../../../ui/useRowsInSight";
 import { held } from "../../../model/geometry";
 import { usePicking } from "../picking/usePicking";
 import { useSight } from "../picking/useSight";
-
-const ROW_PX = 23;
 
 /** The model's parts, or what its file groups them by: to find, to pick and to hide them without the pointer. */
 export function PartsList({ project }: { project: Project }) {
@@ -27,16 +25,7 @@ export function PartsList({ project }: { project: Project }) {
     const words = partsSearch.toLowerCase().split(/\s+/);
     return parts.filter(({ name, stated }) => words.every((word) => `${name} ${stated}`.toLowerCase().includes(word)));
   }, [parts, partsSearch]);
-  const pane = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
-    count: groups.length,
-    getScrollElement: () => pane.current,
-    estimateSize: () => ROW_PX,
-    overscan: 12,
-  });
-  const drawn = virtual.getVirtualItems();
-  const above = drawn[0]?.start ?? 0;
-  const below = virtual.getTotalSize() - (drawn.at(-1)?.end ?? 0);
+  const { pane, drawn, above, below } = useRowsInSight(groups.length);
   const choose = (group: PartGroup, event: MouseEvent) =>
     void pick({
       how: event.shiftKey ? "add" : event.ctrlKey || event.metaKey ? "remove" : "replace",
@@ -44,7 +33,7 @@ export function PartsList({ project }: { project: Project }) {
     });
   return (
     <section aria-label="Parts of the model" className="h-full bg-paper">
-      <div ref={pane} className="h-full overflow-auto" data-testid="parts-pane">
+      <div ref={pane} className="h-full overflow-auto bg-paper" data-testid="parts-pane">
         <table className="w-full min-w-[48rem] table-fixed border-collapse">
           <colgroup>
             <col style={{ width: 30 }} />
@@ -76,7 +65,7 @@ export function PartsList({ project }: { project: Project }) {
           </thead>
           <tbody>
             {above > 0 && <tr aria-hidden style={{ height: above }} />}
-            {drawn.map(({ index }) => (
+            {drawn.map((index) => (
               <PartRow key={groups[index]!.name} project={project} group={groups[index]!} onChoose={choose} />
             ))}
             {below > 0 && <tr aria-hidden style={{ height: below }} />}

@@ -8,11 +8,10 @@ import { useDesk } from "../../../state/desk";
 import { NumberField } from "../../../ui/NumberField";
 import { Swatch } from "../../../ui/Swatch";
 import { area, plain } from "../../../ui/numbers";
+import { ROW_PX } from "../../../ui/useRowsInSight";
 import type { Column } from "./columns";
 import { MeasuredCell } from "./MeasuredCell";
 import { PairField } from "./PairField";
-
-export const ROW_PX = 23;
 
 interface Props {
   projectId: number;

@@ -1,31 +1,19 @@
-import { useVirtualizer, type Range } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { useCallback, useMemo, useRef, type KeyboardEvent } from "react";
+import { useCallback, useMemo, type KeyboardEvent } from "react";
 
 import { useFigures } from "../../../api/project";
 import type { FigureName, Project } from "../../../api/wire.gen";
 import { useDesk } from "../../../state/desk";
 import { toggled, usePanes } from "../../../state/panes";
 import { useScheduleView } from "../../../state/scheduleView";
+import { ROW_PX, useRowsInSight } from "../../../ui/useRowsInSight";
 import { usePicking } from "../picking/usePicking";
 import { columnsShown } from "./columns";
 import { Heads } from "./Heads";
 import { listed } from "./listing";
-import { Row, ROW_PX } from "./Row";
+import { Row } from "./Row";
 import { useChooseRows } from "./useChooseRows";
 import { useRowDrag } from "./useRowDrag";
-
-/** Rows come and go in runs of so many: between, what is drawn only moves, which costs no painting. */
-const RUN = 4;
-/** Runs drawn beyond the edges of the pane, so that scrolling meets no gap; each more makes every frame dearer. */
-const BEYOND = 1;
-
-/** The rows to draw where some are in sight. */
-const inRuns = ({ startIndex, endIndex, count }: Range) => {
-  const first = Math.max(0, (Math.floor(startIndex / RUN) - BEYOND) * RUN);
-  const end = Math.min(count, (Math.ceil((endIndex + 1) / RUN) + BEYOND) * RUN);
-  return Array.from({ length: end - first }, (_, k) => first + k);
-};
 
 /** The finish schedule, as a drawing has it: later rows cover earlier ones. */
 export function Schedule({ project }: { project: Project }) {
@@ -45,16 +33,7 @@ export function Schedule({ project }: { project: Project }) {
     [pick],
   );
 
-  const pane = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
-    count: lines.length,
-    getScrollElement: () => pane.current,
-    estimateSize: () => ROW_PX,
-    rangeExtractor: inRuns,
-  });
-  const drawn = virtual.getVirtualItems();
-  const above = drawn[0]?.start ?? 0;
-  const below = virtual.getTotalSize() - (drawn.at(-1)?.end ?? 0);
+  const { pane, drawn, above, below, show } = useRowsInSight(lines.length);
 
   const onKey = (event: KeyboardEvent) => {
     const step = event.key === "ArrowDown" ? 1 : event.key === "ArrowUp" ? -1 : 0;
@@ -65,7 +44,7 @@ export function Schedule({ project }: { project: Project }) {
     const next = shown[Math.min(Math.max(at + step, 0), shown.length - 1)];
     if (!next) return;
     choose(next.key, { shiftKey: false, ctrlKey: false, metaKey: false });
-    virtual.scrollToIndex(lines.findIndex((line) => line.kind === "row" && line.finish === next));
+    show(lines.findIndex((line) => line.kind === "row" && line.finish === next));
     requestAnimationFrame(() =>
       pane.current?.querySelector<HTMLElement>(`[data-row="${next.key}"] button.truncate`)?.focus(),
     );
@@ -90,7 +69,7 @@ export function Schedule({ project }: { project: Project }) {
           <Heads columns={columns} />
           <tbody>
             {above > 0 && <tr aria-hidden style={{ height: above }} />}
-            {drawn.map(({ index }) => {
+            {drawn.map((index) => {
               const line = lines[index]!;
               if (line.kind === "material")
                 return <GroupRow key={`of ${line.material}`} {...line} columns={columns.length} />;
