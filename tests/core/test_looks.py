@@ -73,7 +73,7 @@ def test_a_stated_grain_is_the_grains_angle():
 def test_stretch_by_face_says_the_worst_of_it():
     surface = Surface(prism_45())
     finish = Finish("f", OAK, All(), Planar(), UP)
-    found = face_stretch(surface, np.arange(3, dtype=np.int32), settle(surface, finish))
+    found = face_stretch(surface, finish, np.arange(3, dtype=np.int32), settle(surface, finish))
     np.testing.assert_allclose(found.low, [1, np.sqrt(0.5), 0], atol=1e-12)
     np.testing.assert_allclose(found.high, [1, 1, 1], atol=1e-12)
     assert found.kind.tolist() == [0, 0, 2]

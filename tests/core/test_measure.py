@@ -16,6 +16,7 @@ from pivrel.core.measure.stretch import stretch
 from pivrel.core.picks import All, Faces
 from pivrel.core.projection import Box, Planar
 from pivrel.core.sheet import Joints, Material
+from pivrel.core.sheet.variation import Variation
 from tests.shapes import cuboid, mesh_of, prism_45
 
 BRICK = Material("brick", (900.0, 600.0))
@@ -56,6 +57,22 @@ def test_backs_are_mirrored_only_when_laid_through():
     bottom = Faces((0,))
     assert figures(cuboid(), Planar(), bottom).mirrored_m2 == pytest.approx(1.0)
     assert figures(cuboid(), Planar("unmirrored"), bottom).mirrored_m2 == 0.0
+
+
+def test_what_counts_as_mirrored_is_the_sheet_as_it_lies():
+    bottom, both = Faces((0,)), Faces((0, 1))
+    assert figures(cuboid(), Planar(), both).mirrored_faces.tolist() == [0]
+    assert figures(cuboid(), Planar(), both, scale=(-1.0, 1.0)).mirrored_faces.tolist() == [1]
+    assert figures(cuboid(), Planar(), both, scale=(-1.0, -2.0)).mirrored_faces.tolist() == [0]
+    turned_over = (Adjustment(bottom, mirrored=True),)
+    assert figures(cuboid(), Planar(), both, adjust=turned_over).mirrored_m2 == 0.0
+    assert figures(cuboid(), Planar(), both, adjust=turned_over, scale=(-1.0, 1.0)).mirrored_m2 == 2.0
+
+
+def test_mirrors_that_a_material_allows_are_no_fault():
+    veneer = Material("veneer", (600.0, 1200.0), 90.0, half_turns=True, mirrors=True)
+    varied = Variation("face", seed=3, half_turns=True, mirrors=True)
+    assert figures(cuboid(), Box(), material=veneer, variation=varied).mirrored_m2 == 0.0
 
 
 def test_stretch_agrees_with_numpy_singular_values():

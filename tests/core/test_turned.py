@@ -143,7 +143,7 @@ def test_a_column_of_48_sides_is_true_all_round():
     laid_by = settled.pieces[0].projection
     assert isinstance(laid_by, Cylindrical | Spherical)
     assert laid_by.radius_mm == pytest.approx(150 * math.cos(math.pi / 48)), "of the flat sides"
-    found = stretches(surface, side, settled)
+    found = stretches(surface, finish, side, settled)
     assert max(np.abs(found.high - 1).max(), np.abs(found.low - 1).max()) < 0.003
     # The one seam is on the -x side, where 2 pi R is not a whole number of repeats.
     open_ = measure(surface, finish, side, settled)
@@ -207,7 +207,7 @@ def test_sphere_is_true_on_its_equator_and_its_radius_is_measured_from_the_centr
     laid_by = settled.pieces[0].projection
     assert isinstance(laid_by, Cylindrical | Spherical)
     assert laid_by.radius_mm == pytest.approx(800, rel=0.003)
-    found = stretches(surface, np.arange(surface.mesh.face_count, dtype=np.int32), settled)
+    found = stretches(surface, finish, np.arange(surface.mesh.face_count, dtype=np.int32), settled)
     latitude = np.arcsin(surface.centroids[:, 2] / np.linalg.norm(surface.centroids, axis=1))
     near = np.abs(latitude) < 0.1
     assert np.abs(found.high[near] - 1).max() < 0.02

@@ -204,7 +204,7 @@ class Schedule:
             "stretch",
             key,
             content_key("stretch", self.laying_key(key)),
-            lambda: face_stretch(self.surface, self.drawn(key), self.settled(key)),
+            lambda: face_stretch(self.surface, self.finishes[key], self.drawn(key), self.settled(key)),
             lambda found: 3 * found.low.nbytes,
         )
 

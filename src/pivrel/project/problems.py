@@ -71,7 +71,7 @@ def _smeared(key: str, f: Figures) -> Problem:
 def _mirrored(key: str, f: Figures) -> Problem:
     return Problem(
         "mirrored", key, f.mirrored_m2, "m²", "shows the material mirrored",
-        "Set backs to unmirrored, or lay those faces by box.",
+        "Flip the sheet where all of a finish is mirrored; else set backs to unmirrored, or lay those faces by box.",
     )  # fmt: skip
 
 

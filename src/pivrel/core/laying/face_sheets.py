@@ -25,11 +25,16 @@ from pivrel.core.sheet.variation import By, variations
 
 @dataclass(frozen=True)
 class FaceSheets:
-    """faces: (K,) int32, ascending. group: (K,) into matrix. matrix: (G, 2, 3) from raw to final, mm."""
+    """How the sheet lies on each of some faces.
+
+    faces: (K,) int32, ascending. group: (K,) into matrix. matrix: (G, 2, 3) from raw to final, mm. hand: (K,) -1 where
+    the sheet is turned over on its way from raw, else 1; what variation mirrors, which the material allows, apart.
+    """
 
     faces: Ints
     group: Ints
     matrix: Floats
+    hand: Floats
 
     def laid(self, surface: Surface, faces: Ints, raw: Floats, dtype: Precision) -> Floats:
         """(N, 2) final mm for the corners of `faces`, which are some of these; raw: (N, 2) of the same."""
@@ -119,11 +124,18 @@ def _combined(group: Ints, matrix: Floats, then: Ints, motion: Floats) -> tuple[
     return out.reshape(-1).astype(np.int32), both
 
 
+def _hand(group: Ints, matrix: Floats) -> Floats:
+    """(K,) -1 where the map of a face's group turns the sheet over, else 1."""
+    hand: Floats = np.sign(np.linalg.det(matrix[:, :, :2]))[group]
+    return hand
+
+
 def before_run_on(
     surface: Surface, finish: Finish, faces: Ints, raw: Floats, piece: Ints, side: Ints
 ) -> FaceSheets:
     """The sheets of all faces by grain rule and adjustments alone. raw: (C, 2) by corner id."""
-    return FaceSheets(faces, *_placed(surface, finish, faces, raw, piece, side))
+    group, matrix = _placed(surface, finish, faces, raw, piece, side)
+    return FaceSheets(faces, group, matrix, _hand(group, matrix))
 
 
 def place_on_face(surface: Surface, sheets: FaceSheets, raw: Floats, scale: tuple[float, float]) -> Floats:
@@ -160,7 +172,8 @@ def spread_sheets(
         motion[:, :, :2] *= scale[None, None, :]
         motion /= scale[None, :, None]
         group, matrix = _combined(group, matrix, found.island, motion)
+    hand = _hand(group, matrix)
     if finish.variation is not None:
         own, names = pieces_by(surface, finish.variation.by, faces)
         group, matrix = _combined(group, matrix, own, variations(finish.variation, finish.material, names))
-    return FaceSheets(faces, group, matrix)
+    return FaceSheets(faces, group, matrix, hand)

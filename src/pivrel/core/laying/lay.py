@@ -55,6 +55,13 @@ def _laid(surface: Surface, faces: Ints, settled: Settled, sheets: Floats, dtype
     return out
 
 
+def hands(finish: Finish, faces: Ints, settled: Settled) -> Floats:
+    """(K,) -1 for each of `faces` (int32, ascending) on which the sheet is turned over on its way from raw, else 1."""
+    if settled.sheets is None:
+        return np.full(len(faces), np.sign(finish.scale[0] * finish.scale[1]))
+    return settled.sheets.hand[np.searchsorted(settled.sheets.faces, faces)]
+
+
 def strongest_axes(surface: Surface, faces: Ints, settled: Settled) -> Ints:
     """(K,) int8: 0, 1 or 2, the sheet that each face takes of a finish with one for every axis of its datum."""
     out = np.zeros(len(faces), np.int8)

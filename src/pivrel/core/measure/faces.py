@@ -9,6 +9,7 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Settled
+from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import stretches
 from pivrel.core.measure.stretch import MIRRORED_BELOW, SMEARED_BELOW
 
@@ -28,9 +29,9 @@ class FaceStretch:
     kind: Ints
 
 
-def face_stretch(surface: Surface, faces: Ints, settled: Settled) -> FaceStretch:
+def face_stretch(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -> FaceStretch:
     """How truly a finish is laid on each of its faces (int32 ids, ascending)."""
-    found = stretches(surface, faces, settled)
+    found = stretches(surface, finish, faces, settled)
     solid = surface.triangle_areas[found.triangles] > 0
     at = np.searchsorted(faces, surface.triangle_face[found.triangles[solid]])
     low, high = np.full(len(faces), np.inf), np.zeros(len(faces))

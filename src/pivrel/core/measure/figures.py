@@ -10,7 +10,7 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.tolerances import TOLERANCE
-from pivrel.core.laying import Settled, lay, lay_raw
+from pivrel.core.laying import Settled, hands, lay, lay_raw
 from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.seams import Seams, find_seams, smooth_pairs
 from pivrel.core.measure.shown import edge_shares_within, shares_within
@@ -49,7 +49,10 @@ class Figures:
 
 @dataclass(frozen=True)
 class Stretches:
-    """Of the triangles of a finish: their rows (T,), and greatest, least and determinant of J for each."""
+    """Of the triangles of a finish: their rows (T,), and greatest and least stretch of each.
+
+    det: the determinant of J, below zero where the sheet as it lies shows its mirror image.
+    """
 
     triangles: Ints
     high: Floats
@@ -57,7 +60,7 @@ class Stretches:
     det: Floats
 
 
-def stretches(surface: Surface, faces: Ints, settled: Settled) -> Stretches:
+def stretches(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -> Stretches:
     """How truly a finish is laid on the faces that it covers (int32 ids, ascending).
 
     A triplanar finish is judged by each face's strongest axis.
@@ -66,7 +69,9 @@ def stretches(surface: Surface, faces: Ints, settled: Settled) -> Stretches:
     raw = np.zeros((mesh.corner_count, 2))
     raw[surface.corners_of(faces)] = lay_raw(surface, faces, settled)
     own = np.flatnonzero(surface.held(faces)[surface.triangle_face])
-    return Stretches(own, *stretch(mesh.points, mesh.corners, surface.triangles[own], raw))
+    high, low, det = stretch(mesh.points, mesh.corners, surface.triangles[own], raw)
+    hand = hands(finish, faces, settled)[np.searchsorted(faces, surface.triangle_face[own])]
+    return Stretches(own, high, low, det * hand)
 
 
 def seams_of(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -> Seams:
@@ -107,7 +112,7 @@ def measure(
     surface: Surface, finish: Finish, faces: Ints, settled: Settled, tolerance: float = TOLERANCE
 ) -> Figures:
     """Measures a finish on the faces that it covers (int32 ids, ascending)."""
-    found = stretches(surface, faces, settled)
+    found = stretches(surface, finish, faces, settled)
     area = shown_areas(surface, finish, faces, settled, found.triangles)
     total = float(area.sum())
     # A rounding error must not decide whether an unstretched face is true.

@@ -130,7 +130,7 @@ def run_trials(project_id: int) -> Response:
         groups = fold_equal(sheets, [t.finish.projection.blends for t in found])
         arrays: dict[str, np.ndarray] = {}
         for number, (best, *_) in enumerate(groups):
-            stretch = face_stretch(surface, faces, settled[best])
+            stretch = face_stretch(surface, found[best].finish, faces, settled[best])
             arrays[f"st_{number}"] = sheets[best]
             arrays[f"low_{number}"] = stretch.low.astype("<f4")
             arrays[f"high_{number}"] = stretch.high.astype("<f4")
