@@ -154,7 +154,7 @@ def test_a_saved_picture_is_the_view_scaled(sharp, demo):
     browser.open(f"/projects/{demo['lido']}")
     browser.shown()
     browser.click("From around")
-    browser.click("The colonnade")
+    browser.click("From the pool")
     browser.settle()
     view = browser.css("[data-testid=view] canvas").rect
     left, top, width, height = (int(view[name]) for name in ("x", "y", "width", "height"))
@@ -165,8 +165,7 @@ def test_a_saved_picture_is_the_view_scaled(sharp, demo):
     picture = PIL.Image.open(BytesIO(browser.downloaded("Saltmarsh Lido.png"))).convert("RGB")
     assert picture.size == (3840, 2160)
     # The picture shows as much from bottom to top, and at the sides what its own proportions leave.
-    # It is reduced as pictures commonly are, by the mean of what lies within a pixel's reach, weighed by its nearness.
-    scaled = picture.resize((round(3840 * height / 2160), height), PIL.Image.Resampling.BILINEAR)
+    scaled = picture.resize((round(3840 * height / 2160), height), PIL.Image.Resampling.BOX)
     both = min(scaled.width, width)
     middles = [np.asarray(scaled).astype(int), own]
     one, other = (image[:, (image.shape[1] - both) // 2 :][:, :both] for image in middles)

@@ -1,5 +1,6 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
+import { MeshDepthMaterial } from "three";
 
 import type { Finish, Project } from "../api/wire.gen";
 import { drawnGeometry, sourceGeometry, type ModelArrays } from "../model/geometry";
@@ -20,6 +21,9 @@ interface Props {
   model: ModelArrays;
   onFace: (hit: FaceHit | null, held: HeldKeys) => void;
 }
+
+/** Set back the more the flatter the sun meets a face, by as much as a soft edge reaches: no face shades itself. */
+const SHADOW = new MeshDepthMaterial({ polygonOffset: true, polygonOffsetFactor: 3, polygonOffsetUnits: 4 });
 
 const NONE = new Map<string, Finish>();
 
@@ -59,6 +63,7 @@ export function Model({ project, model, onFace }: Props) {
         key={draws === "tone" ? "toned" : "laid"}
         geometry={asItCame ?? geometry}
         material={surfaces}
+        customDepthMaterial={SHADOW}
         castShadow
         receiveShadow
         visible={shown !== null}

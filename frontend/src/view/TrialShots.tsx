@@ -5,8 +5,8 @@ import {
   Mesh,
   Scene,
   Vector3,
+  Vector4,
   type BufferGeometry,
-  type Camera,
   type Material as ThreeMaterial,
   type WebGLRenderer,
 } from "three";
@@ -111,13 +111,10 @@ function picture(
   const canvas = gl.domElement;
   const eye = useEye.getState();
   const points = pickedPoints(model, trials.faces);
-  const camera = eyeFor(
-    points,
-    "around",
-    canvas.width / canvas.height,
-    new Vector3(...lookingFrom(eye).towards),
-  ).camera;
-  const [x, y, width, height] = cut(points, camera, canvas);
+  const { camera } = eyeFor(points, "around", ASPECT, new Vector3(...lookingFrom(eye).towards));
+  // As much of the canvas as has the proportions of a picture, from its lower left corner.
+  const width = Math.floor(Math.min(canvas.width, canvas.height * ASPECT));
+  const height = Math.floor(width / ASPECT);
   const out = document.createElement("canvas");
   out.width = WIDTH;
   out.height = WIDTH / ASPECT;
@@ -125,8 +122,12 @@ function picture(
   const hidden = scene.children.filter((child) => !("isLight" in child) && child.visible);
   hidden.forEach((child) => (child.visible = false));
   scene.add(mesh);
+  const whole = gl.getViewport(new Vector4());
+  const ratio = gl.getPixelRatio();
+  gl.setViewport(0, 0, width / ratio, height / ratio);
   gl.render(scene, camera);
-  out.getContext("2d")!.drawImage(canvas, x, y, width, height, 0, 0, out.width, out.height);
+  gl.setViewport(whole);
+  out.getContext("2d")!.drawImage(canvas, 0, canvas.height - height, width, height, 0, 0, out.width, out.height);
   scene.remove(mesh);
   hidden.forEach((child) => (child.visible = true));
   geometry.dispose();
@@ -143,21 +144,6 @@ function toneTrial(geometry: BufferGeometry, model: ModelArrays, trials: Trials,
     if (k === undefined) return [0, 0, 0];
     return new Color(tone({ low: low[k]!, high: high[k]!, kind: kind[k]! })).toArray() as [number, number, number];
   });
-}
-
-/** The part of the canvas that the points fill, with a margin, in the proportions of a picture. */
-function cut(points: Float32Array, camera: Camera, canvas: HTMLCanvasElement): [number, number, number, number] {
-  camera.updateMatrixWorld();
-  const place = new Vector3();
-  const low = [Infinity, Infinity];
-  const high = [-Infinity, -Infinity];
-  for (let at = 0; at < points.length; at += 3) {
-    place.fromArray(points, at).project(camera);
-    const pixel = [((place.x + 1) / 2) * canvas.width, ((1 - place.y) / 2) * canvas.height];
-    for (const k of [0, 1]) [low[k], high[k]] = [Math.min(low[k]!, pixel[k]!), Math.max(high[k]!, pixel[k]!)];
-  }
-  const height = Math.min(Math.max(high[1]! - low[1]!, (high[0]! - low[0]!) / ASPECT) * 1.12, canvas.width / ASPECT);
-  return [(low[0]! + high[0]! - height * ASPECT) / 2, (low[1]! + high[1]! - height) / 2, height * ASPECT, height];
 }
 
 function pickedPoints(model: ModelArrays, faces: Uint32Array): Float32Array {

@@ -72,21 +72,23 @@ export default function HandoverScreen({ project }: { project: Project }) {
             </tr>
           </thead>
           <tbody>
-            {project.finishes.map((finish) => (
-              <tr key={finish.key} className="border-b border-rule/80 [&>td]:py-1.5 [&>td]:pr-3">
-                <td>
-                  <span className="flex items-center gap-2">
-                    <Swatch material={project.materials[finish.material]} /> {finish.name}
-                  </span>
-                </td>
-                <td className="figure">
-                  {mm(finish.repeat_mm[0])} × {mm(finish.repeat_mm[1])} mm
-                </td>
-                <td className="figure">{plain(finish.turn_deg)}°</td>
-                <td className="figure text-right">{count(finish.faces)}</td>
-                <td className="figure text-right">{area(finish.area_m2)}</td>
-              </tr>
-            ))}
+            {project.finishes
+              .filter(({ faces }) => faces > 0)
+              .map((finish) => (
+                <tr key={finish.key} className="border-b border-rule/80 [&>td]:py-1.5 [&>td]:pr-3">
+                  <td>
+                    <span className="flex items-center gap-2">
+                      <Swatch material={project.materials[finish.material]} /> {finish.name}
+                    </span>
+                  </td>
+                  <td className="figure">
+                    {mm(finish.repeat_mm[0])} × {mm(finish.repeat_mm[1])} mm
+                  </td>
+                  <td className="figure">{plain(finish.turn_deg)}°</td>
+                  <td className="figure text-right">{count(finish.faces)}</td>
+                  <td className="figure text-right">{area(finish.area_m2)}</td>
+                </tr>
+              ))}
             {project.bare.faces > 0 && (
               <tr className="text-faint [&>td]:py-1.5 [&>td]:pr-3">
                 <td colSpan={3}>Bare faces, with the materials that they came with</td>
