@@ -47,7 +47,7 @@ class Bench:
         self.browser.open(f"/projects/{self.id}")
         self.browser.shown(self.state["revision"])
         for row in rows:
-            self.browser.css(f"[data-testid=row-{row}] td:nth-child(2)").click()
+            self.browser.row(row).click()
             self.browser.css("[data-testid=move-origin]")
         self.browser.settle()
 

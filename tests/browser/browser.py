@@ -141,6 +141,21 @@ class Browser:
             file.unlink()
         self.errors()
 
+    def row(self, key: str) -> WebElement:
+        """The name of a row of the schedule, wherever it lies: rows out of sight are not there to be clicked."""
+        self.css("[data-testid=schedule-pane]")
+        further = """
+            const pane = document.querySelector("[data-testid=schedule-pane]");
+            const last = pane.scrollTop + pane.clientHeight >= pane.scrollHeight - 1;
+            pane.scrollTop = last ? 0 : pane.scrollTop + pane.clientHeight / 2;
+        """
+
+        def found() -> WebElement | None:
+            there = self.all(f"[data-testid=row-{key}] td:nth-child(2)")
+            return there[0] if there else self.driver.execute_script(further)
+
+        return self.until(found, f"row {key}")
+
     def errors(self) -> list[str]:
         """What the console has complained of since the last time."""
         return [e["message"] for e in self.driver.get_log("browser") if e["level"] == "SEVERE"]

@@ -53,6 +53,19 @@ def test_dragging_a_datum_and_typing_a_turn_do_not_draw_the_schedule(made, brows
     browser.until(
         lambda: [row.get_attribute("data-row") for row in browser.all("[data-row]")] == ["F124"], "one row"
     )
+    # The row in hand stays in sight when all are listed again.
+    browser.row("F124").click()
+    browser.type_into("Search the schedule", Keys.DELETE)
+    browser.until(lambda: len(browser.all("[data-row]")) > 1, "all rows")
+    browser.until(lambda: in_sight(browser, "F124"), "F124 is in sight")
+
+
+def in_sight(browser, key):
+    """Whether a row stands in the pane, clear of its heads."""
+    rows, heads = browser.all(f"[data-testid=row-{key}]"), browser.css("[data-testid=schedule-pane] thead")
+    pane = browser.css("[data-testid=schedule-pane]").rect
+    top, bottom = pane["y"] + heads.rect["height"], pane["y"] + pane["height"]
+    return bool(rows) and top - 1 <= rows[0].rect["y"] <= bottom - rows[0].rect["height"] + 1
 
 
 def test_rows_are_grouped_sorted_switched_and_dragged(made, browser):

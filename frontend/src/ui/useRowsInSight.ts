@@ -3,6 +3,8 @@ import { useRef } from "react";
 
 /** The height of a row of a list. */
 export const ROW_PX = 23;
+/** The height of its heads, which stay where they are. */
+export const HEADS_PX = 22;
 /** Rows come and go in runs of so many: between, what is drawn only moves, which costs no painting. */
 const RUN = 4;
 /** Runs drawn beyond the edges of the pane, so that scrolling meets no gap; each more makes every frame dearer. */
@@ -26,6 +28,8 @@ export function useRowsInSight(count: number) {
     getScrollElement: () => pane.current,
     estimateSize: () => ROW_PX,
     rangeExtractor: inRuns,
+    // Rows are counted from the first, which lies below the heads.
+    scrollPaddingEnd: HEADS_PX,
   });
   const drawn = virtual.getVirtualItems();
   return {
@@ -33,6 +37,7 @@ export function useRowsInSight(count: number) {
     drawn: drawn.map(({ index }) => index),
     above: drawn[0]?.start ?? 0,
     below: virtual.getTotalSize() - (drawn.at(-1)?.end ?? 0),
-    show: (index: number) => virtual.scrollToIndex(index),
+    /** Scrolls no more than brings a row into sight. */
+    show: (index: number) => virtual.scrollToIndex(index, { align: "auto" }),
   };
 }

@@ -43,7 +43,7 @@ export function CompareOverlay({ project, view }: { project: Project; view: RefO
         aria-label="Line between the two materials"
         aria-valuenow={Math.round(compare.split * 100)}
         data-testid="split"
-        className="absolute top-24 bottom-16 z-10 -ml-2 w-4 cursor-ew-resize touch-none"
+        className="absolute inset-y-0 z-10 -ml-2 w-4 cursor-ew-resize touch-none"
         style={{ left: at }}
         onPointerDown={(event) => {
           held.current = true;
@@ -60,7 +60,7 @@ export function CompareOverlay({ project, view }: { project: Project; view: RefO
       </div>
       <section
         aria-label="Compare"
-        className="absolute top-28 left-1/2 z-10 flex -translate-x-1/2 items-center gap-2 border border-hand bg-paper/95 px-3 py-1.5 whitespace-nowrap shadow-md"
+        className="absolute top-2.5 left-1/2 z-10 flex -translate-x-1/2 items-center gap-2 border border-hand bg-paper/95 px-3 py-1.5 whitespace-nowrap shadow-md"
       >
         <span>
           {now.name} <span className="label">left,</span> {other.name} <span className="label">right</span>

@@ -41,7 +41,7 @@ export function TapeOverlay({ project }: { project: Project }) {
       </svg>
       <output
         data-testid="tape"
-        className="figure absolute top-40 left-1/2 z-10 -translate-x-1/2 border border-hand bg-paper/95 px-3 py-1.5 whitespace-nowrap shadow-md"
+        className="figure absolute top-15 left-1/2 z-10 -translate-x-1/2 border border-hand bg-paper/95 px-3 py-1.5 whitespace-nowrap shadow-md"
       >
         <strong className="font-semibold text-hand">{mm(tape.length_mm)} mm</strong>{" "}
         {tape.over_surface ? "over the surface" : "through the air: the surface does not lead there"}

@@ -19,7 +19,7 @@ export function UnderPointer({ project }: { project: Project }) {
   return (
     <output
       data-testid="under-pointer"
-      className="figure pointer-events-none absolute right-2.5 bottom-14 max-w-72 border border-rule bg-paper/95 px-2.5 py-1 leading-snug"
+      className="figure pointer-events-none absolute right-2.5 bottom-2.5 max-w-72 border border-rule bg-paper/95 px-2.5 py-1 leading-snug"
     >
       <span className="block truncate">
         {data.part} · face {data.face} · {area(data.area_m2)}

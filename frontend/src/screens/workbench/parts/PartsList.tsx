@@ -7,7 +7,7 @@ import type { PartGroup, Project } from "../../../api/wire.gen";
 import { usePartsView } from "../../../state/partsView";
 import { usePick } from "../../../state/pick";
 import { area, count } from "../../../ui/numbers";
-import { ROW_PX, useRowsInSight } from "../../../ui/useRowsInSight";
+import { HEADS_PX, ROW_PX, useRowsInSight } from "../../../ui/useRowsInSight";
 import { held } from "../../../model/geometry";
 import { usePicking } from "../picking/usePicking";
 import { useSight } from "../picking/useSight";
@@ -45,7 +45,7 @@ export function PartsList({ project }: { project: Project }) {
             <col />
           </colgroup>
           <thead className="sticky top-0 z-10 bg-paper text-left shadow-[0_1px_0_var(--color-ink)]">
-            <tr className="label [&>th]:px-1 [&>th]:py-0 [&>th]:font-medium" style={{ height: 22 }}>
+            <tr className="label [&>th]:px-1 [&>th]:py-0 [&>th]:font-medium" style={{ height: HEADS_PX }}>
               <th scope="col">See</th>
               <th scope="col">Name</th>
               <th scope="col">Stated by the file</th>

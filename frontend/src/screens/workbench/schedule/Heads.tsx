@@ -1,5 +1,6 @@
 import { put } from "../../../state";
 import { useScheduleView } from "../../../state/scheduleView";
+import { HEADS_PX } from "../../../ui/useRowsInSight";
 import type { Column } from "./columns";
 
 /** The heads of the columns; a press puts the rows in order by one, another press the other way round. */
@@ -8,7 +9,10 @@ export function Heads({ columns }: { columns: Column[] }) {
   const downwards = useScheduleView((s) => s.downwards);
   return (
     <thead className="sticky top-0 z-10 bg-paper text-left shadow-[0_1px_0_var(--color-ink)]">
-      <tr className="label [&>th]:px-1 [&>th]:py-0 [&>th]:font-medium [&>th]:whitespace-nowrap" style={{ height: 22 }}>
+      <tr
+        className="label [&>th]:px-1 [&>th]:py-0 [&>th]:font-medium [&>th]:whitespace-nowrap"
+        style={{ height: HEADS_PX }}
+      >
         {columns.map(({ id, head, sortBy: by, figure }) => {
           const here = by !== undefined && by === sortBy;
           return (

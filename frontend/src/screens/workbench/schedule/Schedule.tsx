@@ -1,5 +1,5 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { useCallback, useMemo, type KeyboardEvent } from "react";
+import { useCallback, useEffect, useEffectEvent, useMemo, type KeyboardEvent } from "react";
 
 import { useFigures } from "../../../api/project";
 import type { FigureName, Project } from "../../../api/wire.gen";
@@ -34,17 +34,25 @@ export function Schedule({ project }: { project: Project }) {
   );
 
   const { pane, drawn, above, below, show } = useRowsInSight(lines.length);
+  const inHand = rows.at(-1);
+  const lineOf = (key?: string) => lines.findIndex((line) => line.kind === "row" && line.finish.key === key);
+  const showInHand = useEffectEvent(() => {
+    const at = lineOf(inHand);
+    if (at >= 0) show(at);
+  });
+  // The row in hand comes into sight: after a click on the model, when it was laid just now, when a search ends.
+  useEffect(() => showInHand(), [inHand, lines.length]);
 
   const onKey = (event: KeyboardEvent) => {
     const step = event.key === "ArrowDown" ? 1 : event.key === "ArrowUp" ? -1 : 0;
     if (!step || (event.target as HTMLElement).tagName === "INPUT") return;
     event.preventDefault();
     event.stopPropagation();
-    const at = shown.findIndex((finish) => finish.key === rows.at(-1));
+    const at = shown.findIndex((finish) => finish.key === inHand);
     const next = shown[Math.min(Math.max(at + step, 0), shown.length - 1)];
     if (!next) return;
     choose(next.key, { shiftKey: false, ctrlKey: false, metaKey: false });
-    show(lines.findIndex((line) => line.kind === "row" && line.finish === next));
+    show(lineOf(next.key));
     requestAnimationFrame(() =>
       pane.current?.querySelector<HTMLElement>(`[data-row="${next.key}"] button.truncate`)?.focus(),
     );
