@@ -37,94 +37,96 @@ export default function HandoverScreen({ project }: { project: Project }) {
     queryFn: () => getJson<Overview>(`/projects/${project.id}/handover`),
   });
   return (
-    <main className="mx-auto grid w-full max-w-6xl grid-cols-[1fr_24rem] gap-10 overflow-y-auto px-8 py-7">
-      <div>
-        <h2 className="heading mb-2 text-[20px]">What to look at first</h2>
-        {!data && isFetching && <p className="text-faint">Measuring…</p>}
-        {data?.problems.length === 0 && <p>Nothing: every face has a finish, true and unbroken.</p>}
-        <ul className="mb-8 border-t border-rule">
-          {data?.problems.map((problem) => (
-            <ProblemLine key={`${problem.what}${problem.finish}`} project={project} problem={problem} />
-          ))}
-        </ul>
-        {data && data.notes.length > 0 && (
-          <>
-            <h2 className="heading mb-2 text-[20px]">What the files hold otherwise</h2>
-            <ul className="mb-8 border-t border-rule" data-testid="notes">
-              {data.notes.map((note) => (
-                <li key={note} className="flex items-start gap-3 border-b border-rule py-2">
-                  <Info size={17} className="mt-0.5 shrink-0 text-faint" aria-hidden />
-                  <span>{note}.</span>
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
-        <h2 className="heading mb-2 text-[20px]">What will be written</h2>
-        <table className="w-full border-collapse">
-          <thead>
-            <tr className="label border-b border-ink/70 text-left [&>th]:py-1 [&>th]:pr-3 [&>th]:font-medium">
-              <th>Material in the file</th>
-              <th>Repeat</th>
-              <th>Turn</th>
-              <th className="text-right">Faces</th>
-              <th className="text-right">Area</th>
-            </tr>
-          </thead>
-          <tbody>
-            {project.finishes
-              .filter(({ faces }) => faces > 0)
-              .map((finish) => (
-                <tr key={finish.key} className="border-b border-rule/80 [&>td]:py-1.5 [&>td]:pr-3">
-                  <td>
-                    <span className="flex items-center gap-2">
-                      <Swatch material={project.materials[finish.material]} /> {finish.name}
-                    </span>
-                  </td>
-                  <td className="figure">
-                    {mm(finish.repeat_mm[0])} × {mm(finish.repeat_mm[1])} mm
-                  </td>
-                  <td className="figure">{plain(finish.turn_deg)}°</td>
-                  <td className="figure text-right">{count(finish.faces)}</td>
-                  <td className="figure text-right">{area(finish.area_m2)}</td>
-                </tr>
-              ))}
-            {project.bare.faces > 0 && (
-              <tr className="text-faint [&>td]:py-1.5 [&>td]:pr-3">
-                <td colSpan={3}>Bare faces, with the materials that they came with</td>
-                <td className="figure text-right">{count(project.bare.faces)}</td>
-                <td className="figure text-right">{area(project.bare.area_m2)}</td>
+    <main className="overflow-y-auto">
+      <div className="mx-auto grid w-full max-w-6xl grid-cols-[1fr_24rem] gap-10 px-8 py-7">
+        <div>
+          <h2 className="heading mb-2 text-[20px]">What to look at first</h2>
+          {!data && isFetching && <p className="text-faint">Measuring…</p>}
+          {data?.problems.length === 0 && <p>Nothing: every face has a finish, true and unbroken.</p>}
+          <ul className="mb-8 border-t border-rule">
+            {data?.problems.map((problem) => (
+              <ProblemLine key={`${problem.what}${problem.finish}`} project={project} problem={problem} />
+            ))}
+          </ul>
+          {data && data.notes.length > 0 && (
+            <>
+              <h2 className="heading mb-2 text-[20px]">What the files hold otherwise</h2>
+              <ul className="mb-8 border-t border-rule" data-testid="notes">
+                {data.notes.map((note) => (
+                  <li key={note} className="flex items-start gap-3 border-b border-rule py-2">
+                    <Info size={17} className="mt-0.5 shrink-0 text-faint" aria-hidden />
+                    <span>{note}.</span>
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
+          <h2 className="heading mb-2 text-[20px]">What will be written</h2>
+          <table className="w-full border-collapse">
+            <thead>
+              <tr className="label border-b border-ink/70 text-left [&>th]:py-1 [&>th]:pr-3 [&>th]:font-medium">
+                <th>Material in the file</th>
+                <th>Repeat</th>
+                <th>Turn</th>
+                <th className="text-right">Faces</th>
+                <th className="text-right">Area</th>
               </tr>
-            )}
-          </tbody>
-        </table>
-      </div>
-      <div>
-        <h2 className="heading mb-2 text-[20px]">Files</h2>
-        <ul className="space-y-3">
-          {FILES.map((file) => (
-            <li key={file.kind}>
-              <a
-                href={`/api/projects/${project.id}/handover/${file.kind}`}
-                download
-                data-testid={`download-${file.kind}`}
-                className="flex items-start gap-3 border border-rule bg-sheet p-3 hover:border-hand"
-              >
-                <Download size={18} className="mt-0.5 shrink-0 text-hand" aria-hidden />
-                <span>
-                  <span className="heading block">{file.name}</span>
-                  <span className="text-faint">{file.text}</span>
-                </span>
-              </a>
-            </li>
-          ))}
-        </ul>
-        {data && (
-          <p className="label mt-4">
-            {counted(project.model.parts, "part")}, {counted(data.triangles, "triangle")}. Every finish is a material of
-            its own in the file, named as in the schedule; texture coordinates are true to the millimetre.
-          </p>
-        )}
+            </thead>
+            <tbody>
+              {project.finishes
+                .filter(({ faces }) => faces > 0)
+                .map((finish) => (
+                  <tr key={finish.key} className="border-b border-rule/80 [&>td]:py-1.5 [&>td]:pr-3">
+                    <td>
+                      <span className="flex items-center gap-2">
+                        <Swatch material={project.materials[finish.material]} /> {finish.name}
+                      </span>
+                    </td>
+                    <td className="figure">
+                      {mm(finish.repeat_mm[0])} × {mm(finish.repeat_mm[1])} mm
+                    </td>
+                    <td className="figure">{plain(finish.turn_deg)}°</td>
+                    <td className="figure text-right">{count(finish.faces)}</td>
+                    <td className="figure text-right">{area(finish.area_m2)}</td>
+                  </tr>
+                ))}
+              {project.bare.faces > 0 && (
+                <tr className="text-faint [&>td]:py-1.5 [&>td]:pr-3">
+                  <td colSpan={3}>Bare faces, with the materials that they came with</td>
+                  <td className="figure text-right">{count(project.bare.faces)}</td>
+                  <td className="figure text-right">{area(project.bare.area_m2)}</td>
+                </tr>
+              )}
+            </tbody>
+          </table>
+        </div>
+        <div>
+          <h2 className="heading mb-2 text-[20px]">Files</h2>
+          <ul className="space-y-3">
+            {FILES.map((file) => (
+              <li key={file.kind}>
+                <a
+                  href={`/api/projects/${project.id}/handover/${file.kind}`}
+                  download
+                  data-testid={`download-${file.kind}`}
+                  className="flex items-start gap-3 border border-rule bg-sheet p-3 hover:border-hand"
+                >
+                  <Download size={18} className="mt-0.5 shrink-0 text-hand" aria-hidden />
+                  <span>
+                    <span className="heading block">{file.name}</span>
+                    <span className="text-faint">{file.text}</span>
+                  </span>
+                </a>
+              </li>
+            ))}
+          </ul>
+          {data && (
+            <p className="label mt-4">
+              {counted(project.model.parts, "part")}, {counted(data.triangles, "triangle")}. Every finish is a material
+              of its own in the file, named as in the schedule; texture coordinates are true to the millimetre.
+            </p>
+          )}
+        </div>
       </div>
     </main>
   );

@@ -32,6 +32,8 @@ export function OneRepeat({ material, channel, times, onCalibrate, calibrating, 
   const [way, setWay] = useState<MarksWay>("free");
   const [width, height] = material.repeat_mm;
   const image = material.images[channel] ?? material.images.base_color;
+  // As large as the window has room for, with the height's dimension beside it.
+  const across = `min(100%, calc((100vh - 15.5rem) * ${width / height} + 2.5rem))`;
   const mark = (event: MouseEvent<HTMLDivElement>) => {
     if (!calibrating) return;
     const box = event.currentTarget.getBoundingClientRect();
@@ -93,16 +95,16 @@ export function OneRepeat({ material, channel, times, onCalibrate, calibrating, 
           </Button>
         </div>
       )}
-      <div className="ml-10">
+      <div className="pl-10" style={{ width: across }}>
         <Dimension text={`${mm(width * times)} mm`} />
       </div>
-      <div className="flex max-h-[calc(100vh-15.5rem)]">
+      <div className="flex" style={{ width: across }}>
         <div className="flex w-10 shrink-0 items-center justify-center border-y border-ink/60">
           <span className="figure -rotate-90 whitespace-nowrap">{mm(height * times)} mm</span>
         </div>
         <div
           data-testid="repeat"
-          className={`relative min-w-0 border border-ink ${calibrating ? "cursor-crosshair" : ""}`}
+          className={`relative min-w-0 flex-1 border border-ink ${calibrating ? "cursor-crosshair" : ""}`}
           style={{ aspectRatio: width / height }}
           onClick={mark}
         >

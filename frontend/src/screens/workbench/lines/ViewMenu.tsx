@@ -60,7 +60,7 @@ export function ViewMenu({ project }: { project: Project }) {
           <Choice label="Edges" value={edges} onChange={(value) => put({ edges: value })} options={EDGES} />
         </div>
       </div>
-      <div className="w-64 overflow-auto border-l border-rule pl-4">
+      <div className="w-80 overflow-auto border-l border-rule pl-4">
         <h3 className="heading mb-1.5">Kept views</h3>
         {project.views.length === 0 && <p className="mb-2 text-faint">None is kept yet.</p>}
         <ul className="mb-2 grid grid-cols-2 gap-2">
@@ -75,13 +75,13 @@ export function ViewMenu({ project }: { project: Project }) {
                   {view.picture && (
                     <img src={imageUrl(view.picture)} alt="" className="aspect-[8/5] w-full object-cover" />
                   )}
-                  <span className="block truncate px-1.5 py-0.5">{view.name}</span>
+                  <span className="block truncate py-0.5 pr-6 pl-1.5">{view.name}</span>
                 </button>
               </Popover.Close>
               <button
                 type="button"
                 aria-label={`Forget ${view.name}`}
-                className="absolute top-1 right-1 bg-paper/90 p-0.5 text-faint hover:text-wrong"
+                className="absolute right-1 bottom-1 text-faint hover:text-wrong"
                 onClick={() => forget("view", view)}
               >
                 <Trash2 size={14} />
