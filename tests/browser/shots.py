@@ -137,7 +137,7 @@ class Taker:
         self.take("boards")
         browser.press(Keys.ESCAPE)
         self.open("radio")
-        browser.css("[data-testid=row-F1] td:nth-child(2)").click()
+        browser.row("F1").click()
         browser.press("d")
         Select(browser.css("[aria-label='Compare with another material']")).select_by_value("oak")
         browser.until(lambda: browser.all("[data-testid=split]"), "the line")

@@ -122,7 +122,7 @@ def test_size_typed_turn_by_key_and_several_rows(browser, demo, server):
     path = f"/api/projects/{demo['radio']}"
     before = server.ask("GET", path)
 
-    browser.css("[data-testid=row-F1] td:nth-child(2)").click()
+    browser.row("F1").click()
     browser.type("Repeat width", "30cm")
     browser.shown(before["revision"] + 1)
     assert (browser.value("Repeat width"), browser.value("Repeat height")) == ("300", "600")
@@ -141,7 +141,7 @@ def test_size_typed_turn_by_key_and_several_rows(browser, demo, server):
     browser.click("Turn by 90 degrees")
     browser.until(lambda: browser.value("Turn") == "270", "turned by button")
 
-    row = browser.css("[data-testid=row-F2] td:nth-child(2)")
+    row = browser.row("F2")
     ActionChains(browser.driver).key_down(Keys.CONTROL).click(row).key_up(Keys.CONTROL).perform()
     browser.shows("2 rows together")
     browser.type("Scale along", "200%")
@@ -242,7 +242,7 @@ def test_an_edit_made_elsewhere_is_not_overwritten(browser, demo, server):
     path = f"/api/projects/{demo['lido']}"
     browser.open(f"/projects/{demo['lido']}")
     browser.shown()
-    browser.css("[data-testid=row-F5] td:nth-child(2)").click()
+    browser.row("F5").click()
     state = server.ask("GET", path)
     edit = {"kind": "turn_to", "finishes": ["F5"], "turn_deg": 15}
     with browser.hearing_nothing():
@@ -253,6 +253,6 @@ def test_an_edit_made_elsewhere_is_not_overwritten(browser, demo, server):
     browser.until(
         lambda: browser.value("Turn") == "15", "the other edit is shown, and what was refused is gone"
     )
-    browser.css("[data-testid=row-F1] td:nth-child(2)").click()
+    browser.row("F1").click()
     browser.settle()
     assert json.dumps(server.ask("GET", path)["finishes"][4]["turn_deg"]) == "15.0"

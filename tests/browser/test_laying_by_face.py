@@ -52,7 +52,7 @@ def test_boards_by_their_length_no_two_alike_and_the_same_after_a_restart(made, 
     bench = made(merged(boards), "Boards")
     bench.lay("box", "oak")
     bench.open()
-    browser.css("[data-testid=row-F1] td:nth-child(2)").click()
+    browser.row("F1").click()
     before = bench.state["revision"]
     browser.choose("Inspector", "button[@title='Which way the grain runs on each face']")
     browser.item("Each board")
@@ -76,7 +76,7 @@ def test_boards_by_their_length_no_two_alike_and_the_same_after_a_restart(made, 
     server.start()
     browser.server_is_back()
     bench.open()
-    browser.css("[data-testid=row-F1] td:nth-child(2)").click()
+    browser.row("F1").click()
     browser.press("d")
     browser.settle()
     assert np.abs(browser.pixels() - picture).mean() < 0.5, "the same seed gives the same picture"
@@ -201,7 +201,7 @@ def test_a_swap_keeps_the_grain_and_a_line_parts_two_materials(browser, server, 
     path = f"/api/projects/{demo['radio']}"
     browser.open(f"/projects/{demo['radio']}")
     browser.shown()
-    browser.css("[data-testid=row-F1] td:nth-child(2)").click()
+    browser.row("F1").click()
     browser.press("d", "9", "o")
     browser.settle()
 

@@ -309,7 +309,7 @@ def test_trials_put_the_right_one_first_and_one_click_takes_it(browser, server, 
     code = state["finishes"][-1]["key"]
     browser.open(f"/projects/{demo['lido']}")
     browser.shown(state["revision"])
-    browser.css(f"[data-testid=row-{code}] td:nth-child(2)").click()
+    browser.row(code).click()
     browser.click("Try all projections")
     cards = browser.until(lambda: browser.all("[data-testid=trial]"), "the cards")
     browser.until(lambda: len(browser.all("[data-testid=trial] img")) == len(cards), "their pictures")
@@ -348,7 +348,7 @@ def test_placement_is_copied_and_a_pick_gets_its_own_projection(made, browser):
         assert first[key] == second[key], key
 
     browser.shown(bench.state["revision"])
-    browser.css("[data-testid=row-F1] td:nth-child(2)").click()
+    browser.row("F1").click()
     x, y = bench.pixel((1000, 0, 300))
     browser.click_model(round(x - box["x"] - box["width"] / 2), round(y - box["y"] - box["height"] / 2))
     browser.until(lambda: "1 face" in browser.picked(), "the front")

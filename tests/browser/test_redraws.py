@@ -103,14 +103,14 @@ def test_rows_are_grouped_sorted_switched_and_dragged(made, browser):
     browser.shown(bench.state["revision"])
     assert np.abs(browser.pixels() - before).max() > 24, "what lies beneath shows"
 
-    code = browser.css("[data-testid=row-F1] td:nth-child(2)")
-    target = browser.css("[data-testid=row-F3] td:nth-child(2)")
+    code = browser.row("F1")
+    target = browser.row("F3")
     chain = ActionChains(browser.driver, duration=60).move_to_element(code).click_and_hold()
     chain.move_by_offset(0, 12).move_to_element(target).release().perform()
     browser.until(
         lambda: [f["key"] for f in bench.state["finishes"]][:3] == ["F2", "F3", "F1"], "dragged down"
     )
 
-    browser.css("[data-testid=row-F5] td:nth-child(2)").click()
+    browser.row("F5").click()
     browser.click("Duplicate")
     browser.until(lambda: len(bench.state["finishes"]) == 7, "once more")

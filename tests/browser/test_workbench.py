@@ -59,7 +59,7 @@ def test_the_model_has_most_of_the_window(browser, demo):
     assert free(browser) >= 0.70
     browser.size(1280, 800)
     browser.press(Keys.ESCAPE, "q")
-    browser.css("[data-testid=row-F2] td:nth-child(2)").click()
+    browser.row("F2").click()
     browser.css("[data-testid=move-origin]")
     away_from_the_model(browser)
     browser.settle()
@@ -196,7 +196,7 @@ def test_axe_finds_nothing_on_the_workbench_and_its_dialogs(browser, demo):
     browser.until(lambda: "1 patch" in browser.picked(), "a patch")
     browser.settle()
     clean(browser, "a pick")
-    browser.css("[data-testid=row-F2] td:nth-child(2)").click()
+    browser.row("F2").click()
     browser.settle()
     clean(browser, "a row")
     browser.press("w")

@@ -7,6 +7,7 @@ import {
   Vector3,
   Vector4,
   type BufferGeometry,
+  type Camera,
   type Material as ThreeMaterial,
   type WebGLRenderer,
 } from "three";
@@ -44,7 +45,10 @@ export function TrialShots({ project, model }: { project: Project; model: ModelA
         waiting = window.setTimeout(shoot, 80);
         return;
       }
-      const pictures = trials.list.map((_, at) => picture(gl, scene, model, trials, at, rows[at]!));
+      // One eye for all of them.
+      const towards = new Vector3(...lookingFrom(useEye.getState()).towards);
+      const { camera } = eyeFor(pickedPoints(model, trials.faces), "around", ASPECT, towards);
+      const pictures = trials.list.map((_, at) => picture(gl, scene, camera, model, trials, at, rows[at]!));
       rows.forEach((row) => row.dispose());
       if (current().trials === trials) {
         put({ trials: { ...trials, pictures: { ...trials.pictures, [trials.shows]: pictures } } });
@@ -98,6 +102,7 @@ const placed = (f: Finish) => ({
 function picture(
   gl: WebGLRenderer,
   scene: Scene,
+  camera: Camera,
   model: ModelArrays,
   trials: Trials,
   at: number,
@@ -109,9 +114,6 @@ function picture(
   const mesh = new Mesh(geometry, surface.material);
   mesh.receiveShadow = true;
   const canvas = gl.domElement;
-  const eye = useEye.getState();
-  const points = pickedPoints(model, trials.faces);
-  const { camera } = eyeFor(points, "around", ASPECT, new Vector3(...lookingFrom(eye).towards));
   // As much of the canvas as has the proportions of a picture, from its lower left corner.
   const width = Math.floor(Math.min(canvas.width, canvas.height * ASPECT));
   const height = Math.floor(width / ASPECT);

@@ -95,45 +95,47 @@ export function OneRepeat({ material, channel, times, onCalibrate, calibrating, 
           </Button>
         </div>
       )}
-      <div className="pl-10" style={{ width: across }}>
-        <Dimension text={`${mm(width * times)} mm`} />
-      </div>
-      <div className="flex" style={{ width: across }}>
-        <div className="flex w-10 shrink-0 items-center justify-center border-y border-ink/60">
-          <span className="figure -rotate-90 whitespace-nowrap">{mm(height * times)} mm</span>
+      <div style={{ width: across }}>
+        <div className="ml-10">
+          <Dimension text={`${mm(width * times)} mm`} />
         </div>
-        <div
-          data-testid="repeat"
-          className={`relative min-w-0 flex-1 border border-ink ${calibrating ? "cursor-crosshair" : ""}`}
-          style={{ aspectRatio: width / height }}
-          onClick={mark}
-        >
-          {times === 1 && image && (
-            <img
-              src={imageUrl(image, 1024)}
-              alt={`${material.name}, one repeat`}
-              className="size-full"
-              draggable={false}
-            />
-          )}
-          {times === 2 && image && (
-            <>
-              {/* Holds the place that the background then fills. */}
+        <div className="flex">
+          <div className="flex w-10 shrink-0 items-center justify-center border-y border-ink/60">
+            <span className="figure -rotate-90 whitespace-nowrap">{mm(height * times)} mm</span>
+          </div>
+          <div
+            data-testid="repeat"
+            className={`relative min-w-0 flex-1 border border-ink ${calibrating ? "cursor-crosshair" : ""}`}
+            style={{ aspectRatio: width / height }}
+            onClick={mark}
+          >
+            {times === 1 && image && (
               <img
                 src={imageUrl(image, 1024)}
-                alt={`${material.name}, two by two repeats`}
-                className="invisible size-full"
+                alt={`${material.name}, one repeat`}
+                className="size-full"
+                draggable={false}
               />
-              <div
-                className="absolute inset-0"
-                style={{ backgroundImage: `url(${imageUrl(image, 1024)})`, backgroundSize: "50% 50%" }}
-              />
-            </>
-          )}
-          {material.grain_deg != null && channel === "base_color" && times === 1 && (
-            <GrainMark degrees={material.grain_deg} />
-          )}
-          {calibrating && <MarkLines marks={marks} />}
+            )}
+            {times === 2 && image && (
+              <>
+                {/* Holds the place that the background then fills. */}
+                <img
+                  src={imageUrl(image, 1024)}
+                  alt={`${material.name}, two by two repeats`}
+                  className="invisible size-full"
+                />
+                <div
+                  className="absolute inset-0"
+                  style={{ backgroundImage: `url(${imageUrl(image, 1024)})`, backgroundSize: "50% 50%" }}
+                />
+              </>
+            )}
+            {material.grain_deg != null && channel === "base_color" && times === 1 && (
+              <GrainMark degrees={material.grain_deg} />
+            )}
+            {calibrating && <MarkLines marks={marks} />}
+          </div>
         </div>
       </div>
       <figcaption className="label mt-2 ml-10">

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 
 import type { Pair, Project, Triple } from "../../api/wire.gen";
 import { Inspector } from "./inspector/Inspector";
@@ -12,6 +12,7 @@ import { DatumOverlay } from "../../datum/DatumOverlay";
 import { eyeSent, useEye } from "../../model/eye";
 import type { FaceHit, HeldKeys } from "../../model/corners";
 import { CompareOverlay } from "./overlays/CompareOverlay";
+import { NOTICES } from "./overlays/notice";
 import { TaskBanner } from "./overlays/TaskBanner";
 import { Legend } from "./overlays/Legend";
 import { CommandSearch } from "./dialogs/CommandSearch";
@@ -50,6 +51,7 @@ export default function Workbench({ project }: { project: Project }) {
   const revisionShown = useDesk((s) => s.revisionShown);
   useFreshPick(project);
   const view = useRef<HTMLElement>(null);
+  const [notices, setNotices] = useState<Element | null>(null);
   useEffect(() => {
     // For whoever checks what is drawn where: from the view's coordinates to clip space, column by column.
     // Written past React, so that turning the view does not draw the whole page again.
@@ -114,9 +116,11 @@ export default function Workbench({ project }: { project: Project }) {
             <RegionOverlay view={view} onRegion={onRegion} />
             <Legend project={project} />
             <UnderPointer project={project} />
-            <TapeOverlay project={project} />
-            <CompareOverlay project={project} view={view} />
-            <TaskBanner context={context} />
+            <CompareOverlay project={project} view={view} notices={notices} />
+            <TapeOverlay project={project} notices={notices} />
+            <div ref={setNotices} className={NOTICES}>
+              <TaskBanner context={context} />
+            </div>
           </section>
         }
         line={<ViewLine context={context} />}

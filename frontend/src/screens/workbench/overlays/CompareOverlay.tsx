@@ -1,20 +1,28 @@
 import { useRef, type PointerEvent, type RefObject } from "react";
+import { createPortal } from "react-dom";
 
-import { useEdits, useLibrary } from "../../../api/project";
+import { useEdits, useMaterials } from "../../../api/project";
 import type { Project } from "../../../api/wire.gen";
 import { Button } from "../../../ui/Button";
 import { put } from "../../../state";
 import { useLook } from "../../../state/look";
+import { NOTICE } from "./notice";
+
+interface Props {
+  project: Project;
+  view: RefObject<HTMLElement | null>;
+  notices: Element | null;
+}
 
 /** Two materials on the model, one on each side of a line that the hand moves. */
-export function CompareOverlay({ project, view }: { project: Project; view: RefObject<HTMLElement | null> }) {
+export function CompareOverlay({ project, view, notices }: Props) {
   const compare = useLook((s) => s.compare);
   const { run } = useEdits(project.id);
-  const { data: library = [] } = useLibrary();
+  const materials = useMaterials(project);
   const held = useRef(false);
   const finish = project.finishes.find((f) => f.key === compare?.finish);
   const now = finish && project.materials[finish.material];
-  const other = compare && (project.materials[compare.material] ?? library.find((m) => m.key === compare.material));
+  const other = materials.find((m) => m.key === compare?.material);
   if (!compare || !finish || !now || !other) return null;
 
   const move = (event: PointerEvent) => {
@@ -58,25 +66,26 @@ export function CompareOverlay({ project, view }: { project: Project; view: RefO
       >
         <span className="absolute inset-y-0 left-1/2 w-[3px] -translate-x-1/2 border-x border-sheet bg-hand" />
       </div>
-      <section
-        aria-label="Compare"
-        className="absolute top-2.5 left-1/2 z-10 flex -translate-x-1/2 items-center gap-2 border border-hand bg-paper/95 px-3 py-1.5 whitespace-nowrap shadow-md"
-      >
-        <span>
-          {now.name} <span className="label">left,</span> {other.name} <span className="label">right</span>
-        </span>
-        <Button
-          look="main"
-          onClick={() => take(false)}
-          title={`${other.name} on ${finish.name}; size in mm and grain stay as they are`}
-        >
-          Take it
-        </Button>
-        {uses > 1 && <Button onClick={() => take(true)}>On all {uses} uses</Button>}
-        <Button look="quiet" onClick={() => put({ compare: null })}>
-          Leave it
-        </Button>
-      </section>
+      {notices &&
+        createPortal(
+          <section aria-label="Compare" className={`${NOTICE} flex items-center gap-2 bg-paper/95`}>
+            <span>
+              {now.name} <span className="label">left,</span> {other.name} <span className="label">right</span>
+            </span>
+            <Button
+              look="main"
+              onClick={() => take(false)}
+              title={`${other.name} on ${finish.name}; size in mm and grain stay as they are`}
+            >
+              Take it
+            </Button>
+            {uses > 1 && <Button onClick={() => take(true)}>On all {uses} uses</Button>}
+            <Button look="quiet" onClick={() => put({ compare: null })}>
+              Leave it
+            </Button>
+          </section>,
+          notices,
+        )}
     </>
   );
 }

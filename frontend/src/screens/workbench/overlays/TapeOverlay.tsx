@@ -1,12 +1,14 @@
+import { createPortal } from "react-dom";
 import { Vector3 } from "three";
 
 import type { Project, TapeRead } from "../../../api/wire.gen";
 import { mm } from "../../../ui/numbers";
 import { pixelOf, useEye } from "../../../model/eye";
 import { useDesk } from "../../../state/desk";
+import { NOTICE } from "./notice";
 
 /** The tape as it lies on the model, with its length and what of the pattern lies between. */
-export function TapeOverlay({ project }: { project: Project }) {
+export function TapeOverlay({ project, notices }: { project: Project; notices: Element | null }) {
   const tape = useDesk((s) => s.tape);
   const task = useDesk((s) => s.task);
   const eye = useEye();
@@ -39,15 +41,16 @@ export function TapeOverlay({ project }: { project: Project }) {
           <circle key={k} cx={px} cy={py} r={4} className="fill-sheet stroke-hand" strokeWidth={2} />
         ))}
       </svg>
-      <output
-        data-testid="tape"
-        className="figure absolute top-15 left-1/2 z-10 -translate-x-1/2 border border-hand bg-paper/95 px-3 py-1.5 whitespace-nowrap shadow-md"
-      >
-        <strong className="font-semibold text-hand">{mm(tape.length_mm)} mm</strong>{" "}
-        {tape.over_surface ? "over the surface" : "through the air: the surface does not lead there"}
-        {tape.over_surface && tape.length_mm - tape.straight_mm > 0.5 && ` (${mm(tape.straight_mm)} straight)`}
-        <Between tape={tape} />
-      </output>
+      {notices &&
+        createPortal(
+          <output data-testid="tape" className={`${NOTICE} figure bg-paper/95`}>
+            <strong className="font-semibold text-hand">{mm(tape.length_mm)} mm</strong>{" "}
+            {tape.over_surface ? "over the surface" : "through the air: the surface does not lead there"}
+            {tape.over_surface && tape.length_mm - tape.straight_mm > 0.5 && ` (${mm(tape.straight_mm)} straight)`}
+            <Between tape={tape} />
+          </output>,
+          notices,
+        )}
     </>
   );
 }

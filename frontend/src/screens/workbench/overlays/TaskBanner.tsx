@@ -2,6 +2,7 @@ import type { WorkbenchContext } from "../../../commands/command";
 import { CommandButton } from "../../../commands/CommandButton";
 import { commandOf } from "../../../commands/registry";
 import { type ClickTask, useDesk } from "../../../state/desk";
+import { NOTICE } from "./notice";
 
 const PLACES = { corner: "the corner", edge: "the edge", middle: "the face whose middle" };
 
@@ -29,10 +30,7 @@ export function TaskBanner({ context }: { context: WorkbenchContext }) {
   const task = useDesk((s) => s.task);
   if (!task) return null;
   return (
-    <div
-      role="status"
-      className="absolute top-2.5 left-1/2 z-10 flex -translate-x-1/2 items-center gap-3 border border-hand bg-hand-wash px-3 py-1.5 whitespace-nowrap shadow-md"
-    >
+    <div role="status" className={`${NOTICE} order-first flex items-center gap-3 bg-hand-wash`}>
       {words(task)}
       <CommandButton look="quiet" command={commandOf("leave-task")} context={context}>
         {task.what === "tape" ? "Put it away" : "Leave it"}
