@@ -13,7 +13,7 @@ from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Adjustment, Finish, lay, settle
 from pivrel.core.picks import All, Faces, Patches
-from pivrel.core.projection import Box, Cylindrical, Fit, Planar, Solved
+from pivrel.core.projection import Box, Cylindrical, Planar, Solved
 from pivrel.core.schedule import Schedule
 from pivrel.core.sheet import Material
 from pivrel.core.solve.solution import Solution
@@ -35,10 +35,7 @@ class Unrolled(Solved):
     lean: float = 0.5
     kind: ClassVar[str] = "unrolled"
 
-    def fit(self, surface, faces, aim):
-        return Fit(Datum())
-
-    def solve(self, surface, faces):
+    def solve(self, surface, faces, repeat_mm):
         SOLVED.append(len(faces))
         points = corners(surface, faces)
         st = np.column_stack([points[:, 0] + self.lean * points[:, 1], points[:, 2]])

@@ -18,6 +18,7 @@ from pivrel.core.laying import BARE, Piece, Settled
 from pivrel.core.measure.figures import Figures
 from pivrel.core.picks import PickError
 from pivrel.core.schedule import Schedule
+from pivrel.core.solve.solution import joined_troubles
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.imported import Imported
 from pivrel.formats.laid import LaidModel, lay_model, safe_file_name
@@ -37,6 +38,13 @@ class Work:
         """The name of every finish in order, with what was settled and measured of it."""
         for key, finish in self.schedule.finishes.items():
             yield finish.name, self.schedule.settled(key), self.schedule.figures(key)
+
+    def troubles(self) -> Iterator[str]:
+        """What could not be solved and lies bare, and why."""
+        for key, finish in self.schedule.finishes.items():
+            solution = self.schedule.solution(key)
+            if solution is not None and solution.troubles:
+                yield f"{finish.name}: not laid: {joined_troubles(solution.troubles)}"
 
     def bare(self) -> tuple[Ints, float]:
         """The faces on which nothing lies at all, and the m² that are bare, beside single sheets too."""
@@ -68,7 +76,7 @@ def piece_json(surface: Surface, piece: Piece) -> dict[str, Any]:
     """Datum and projection with all that was left open, as measured or fitted."""
     return {
         "part": None if piece.part is None else surface.mesh.part_names[piece.part],
-        "datum": DatumModel.of(piece.datum).model_dump(mode="json"),
+        "datum": DatumModel.of(piece.datum).model_dump(mode="json") if piece.projection.has_datum else None,
         "projection": projection_model(piece.projection).model_dump(mode="json"),
         "residual_mm": piece.residual_mm,
     }
@@ -99,6 +107,8 @@ def apply(args: argparse.Namespace) -> None:
     bare, bare_m2 = work.bare()
     if len(bare):
         print(f"bare: {len(bare)} faces, {bare_m2:.3f} m²")
+    for sentence in work.troubles():
+        print(sentence)
     for note in model.notes:
         print(f"note: {note}")
 
@@ -120,6 +130,7 @@ def measure_command(args: argparse.Namespace) -> None:
             "joints_run_on_m": f.joints_m,
             "worst_gap_mm": f.worst_gap_mm,
             "whole_repeats_k": list(f.closings),
+            "not_laid": list(solution.troubles) if (solution := settled.solution) else [],
             "pieces": [piece_json(work.schedule.surface, piece) for piece in settled.pieces],
             "smeared_faces": f.smeared_faces.tolist(),
             "mirrored_faces": f.mirrored_faces.tolist(),

@@ -33,6 +33,7 @@ from pivrel.core.measure.faces import FaceStretch, face_stretch
 from pivrel.core.measure.figures import Figures, left_areas, measure, seams_of, shown_by_face
 from pivrel.core.measure.seams import Seams
 from pivrel.core.picks import as_faces, resolve
+from pivrel.core.projection import Solved
 from pivrel.core.solve.solution import Solution
 
 T = TypeVar("T")
@@ -91,7 +92,15 @@ class Schedule:
     @cached_property
     def cover_key(self) -> str:
         """Changes where a face may have changed its finish."""
-        return content_key(self.mesh, [(f.pick_key, f.tile) for f in self.finishes.values()])
+        return content_key(
+            self.mesh, [(f.pick_key, f.tile, self._solved_key(f)) for f in self.finishes.values()]
+        )
+
+    def _solved_key(self, finish: Finish) -> object:
+        """Changes where a solution may have changed, and with it the faces that could be laid."""
+        if not isinstance(finish.projection, Solved):
+            return None
+        return finish.projection, finish.material.repeat_mm if finish.projection.closes else None
 
     def covering(self) -> Covering:
         """Which face takes which finish."""
@@ -118,7 +127,15 @@ class Schedule:
         return content_key(self.mesh, self.finishes[key].pick_key)
 
     def held(self, key: str) -> Ints:
-        """(K,) int32 ids of the faces that a finish's pick holds, covered by later rows or not; none where it is off."""
+        """(K,) int32 ids of the faces that a finish can be laid on, covered by later rows or not; none where it is off.
+
+        Those that its pick holds, but for what could not be solved.
+        """
+        solution = self.solution(key)
+        return self.asked(key) if solution is None else solution.faces
+
+    def asked(self, key: str) -> Ints:
+        """(K,) int32 ids of the faces that a finish's pick holds; none where it is off."""
 
         def make() -> Ints:
             finish = self.finishes[key]
@@ -135,8 +152,8 @@ class Schedule:
         return self._kept(
             "solutions",
             key,
-            content_key("solution", self.held_key(key), finish.projection),
-            lambda: solve(self.surface, finish, self.held(key)),
+            content_key("solution", self.held_key(key), self._solved_key(finish)),
+            lambda: solve(self.surface, finish, self.asked(key)),
             lambda found: 100 if found is None else found.nbytes,
         )
 

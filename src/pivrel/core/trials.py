@@ -7,14 +7,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from pivrel.core.arrays import Floats32
+from pivrel.core.arrays import Floats32, Ints
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import settle
+from pivrel.core.laying import Settled, settle
 from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import Figures, measure
 from pivrel.core.phrases import percent
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import Aim, Fit, Projection, fit
+from pivrel.core.solve.solution import joined_troubles
 
 ALIKE = 0.01
 
@@ -30,10 +31,13 @@ class Trial:
     """One projection fitted to the pick, and how it came out.
 
     good: the share of the area that reads right, the measure that trials are ordered by: true to
-    scale, less what is smeared, mirrored or lies at an unmatched seam. why: that in words.
+    scale, less what is smeared, mirrored, lies at an unmatched seam or could not be laid. why: that in words.
+    faces: (K,) int32, those that were laid.
     """
 
     finish: Finish
+    settled: Settled
+    faces: Ints
     fit: Fit
     figures: Figures
     good: float
@@ -53,16 +57,22 @@ def trials(
     pause: called between one projection and the next, so that others can compute too.
     """
     faces = as_faces(resolve(finish.pick, surface))
+    whole = float(surface.face_areas[faces].sum())
     tried = []
     for at, projection in enumerate(candidates):
         pause()
         found = fit(surface, faces, projection, aim)
-        laid = replace(finish, projection=projection, datum=found.datum, datum_for="pick")
-        figures = measure(surface, laid, faces, settle(surface, laid))
-        good = _good(figures, finish.material.repeat_mm)
-        tried.append(
-            (-round(good / ALIKE), at, Trial(laid, found, figures, good, _why(laid, found, figures)))
-        )
+        datum = found.datum if projection.has_datum else None
+        laid = replace(finish, projection=projection, datum=datum, datum_for="pick")
+        settled = settle(surface, laid, faces)
+        own = settled.laid_of(faces)
+        if not len(own):
+            continue
+        figures = measure(surface, laid, own, settled)
+        share = figures.area_m2 * 1e6 / max(whole, 1e-12)
+        good = _good(figures, finish.material.repeat_mm) * min(share, 1.0)
+        why = _why(laid, found, figures) + _left_bare(settled, 1 - share)
+        tried.append((-round(good / ALIKE), at, Trial(laid, settled, own, found, figures, good, why)))
     return [trial for _, _, trial in sorted(tried, key=lambda t: t[:2])]
 
 
@@ -116,6 +126,13 @@ def _good(figures: Figures, repeat_mm: tuple[float, float]) -> float:
     strip_m2 = figures.seams_m * SEAM_STRIP * min(repeat_mm) / 1000
     spoiled = (figures.smeared_m2 + figures.mirrored_m2) / area + min(strip_m2 / area, 0.5)
     return figures.true_share - spoiled
+
+
+def _left_bare(settled: Settled, share: float) -> str:
+    """What could not be laid and why, to be added to a sentence; empty where all was."""
+    if settled.solution is None or not settled.solution.troubles:
+        return ""
+    return f"; {percent(share)} of it is left bare: {joined_troubles(settled.solution.troubles)}"
 
 
 def _why(finish: Finish, found: Fit, figures: Figures) -> str:

@@ -82,8 +82,11 @@ def _carried(stated: FinishModel, old: Surface, new: Surface, matched: Match) ->
         changed(a, pick=pick_model(carried(a.pick.to_core(), old, new, matched))) for a in stated.adjust
     )
     moved = _moved_datum(stated, old, new, matched)
+    shift = _common_shift(stated, old, new, matched)
+    motion = matched.motion if shift is None else replace(matched.motion, shift=matched.motion.shift + shift)
     return changed(
         stated,
+        projection=stated.projection.moved(motion),
         pick=pick_model(carried(stated.core_pick, old, new, matched)),
         adjust=adjust,
         datum=DatumModel.of(moved) if moved is not None else stated.datum,

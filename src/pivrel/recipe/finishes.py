@@ -93,6 +93,8 @@ class FinishModel(Strict):
             raise ValueError("states both grain_deg and a grain rule; turn_deg counts from the rule")
         if self.datum is not None and self.datum_for != "pick":
             raise ValueError(f"states a datum, but asks for one for each {self.datum_for}; leave one out")
+        if not self.projection.core.has_datum and (self.datum is not None or self.datum_for != "pick"):
+            raise ValueError(f"{self.projection.kind} measures from no datum; leave it out")
         if self.projection.core.blends and self.by_face:
             kind = self.projection.kind
             raise ValueError(f"{kind} blends one sheet over all faces, so it cannot take {self.by_face}")

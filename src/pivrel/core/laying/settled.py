@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from pivrel.core.arrays import Ints
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.laying.face_sheets import FaceSheets
@@ -38,3 +40,9 @@ class Settled:
     of_face: Ints | None = None
     sheets: FaceSheets | None = None
     solution: Solution | None = None
+
+    def laid_of(self, faces: Ints) -> Ints:
+        """Those of some faces (int32, ascending) that are laid: all of them, but for what could not be solved."""
+        return (
+            faces if self.solution is None else np.intersect1d(faces, self.solution.faces, assume_unique=True)
+        )

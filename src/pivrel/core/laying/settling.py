@@ -18,14 +18,18 @@ from pivrel.core.projection import BEST, Aim, Solved, fit
 from pivrel.core.solve.solution import Solution
 
 
-def settle(surface: Surface, finish: Finish, faces: Ints | None = None) -> Settled:
+def settle(
+    surface: Surface, finish: Finish, faces: Ints | None = None, solution: Solution | None = None
+) -> Settled:
     """Datums, measured sizes and sheets of a finish, off its whole pick, covered by later rows or not.
 
-    faces: (K,) int32 ids that the pick holds, where they are known already.
+    faces: (K,) int32 ids that the pick holds, where they are known already. solution: from `solve`, where it is.
     """
     if faces is None:
         faces = as_faces(resolve(finish.pick, surface))
-    settled = settle_pieces(surface, finish, faces, solve(surface, finish, faces))
+    solution = solution or solve(surface, finish, faces)
+    faces = faces if solution is None else solution.faces
+    settled = settle_pieces(surface, finish, faces, solution)
     if finish.is_one_sheet:
         return settled
     return with_sheets(surface, finish, faces, settled)
@@ -33,7 +37,9 @@ def settle(surface: Surface, finish: Finish, faces: Ints | None = None) -> Settl
 
 def solve(surface: Surface, finish: Finish, faces: Ints) -> Solution | None:
     """The raw laying of a projection that is solved over its region, and None for the others."""
-    return finish.projection.solve(surface, faces) if isinstance(finish.projection, Solved) else None
+    if not isinstance(finish.projection, Solved):
+        return None
+    return finish.projection.solve(surface, faces, finish.material.repeat_mm)
 
 
 def settle_pieces(surface: Surface, finish: Finish, faces: Ints, solution: Solution | None = None) -> Settled:

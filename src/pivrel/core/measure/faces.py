@@ -13,8 +13,8 @@ from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import stretches
 from pivrel.core.measure.stretch import MIRRORED_BELOW, SMEARED_BELOW
 
-TRUE, SMEARED, MIRRORED = 0, 2, 3
-"""1 is bare, which no finish can say of its own faces."""
+TRUE, BARE, SMEARED, MIRRORED = 0, 1, 2, 3
+"""What can be wrong with a face; no finish says of its own faces that they are bare."""
 
 
 @dataclass(frozen=True)

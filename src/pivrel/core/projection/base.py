@@ -22,10 +22,12 @@ class Projection(ABC):
     blends: whether several layings are mixed at every point, so that no one sheet lies on a face.
     takes_box: whether it can be fitted to a tightest box; what cannot is fitted to the pick.
     is_round: whether its datum is fitted to a true round shape, which a pick may be more or less.
+    has_datum: whether it measures from a datum; what has none is not fitted.
     tried: what a trial of all projections lays of this kind.
     """
 
     kind: ClassVar[str]
+    has_datum: ClassVar[bool] = True
     blends: ClassVar[bool] = False
     takes_box: ClassVar[bool] = False
     is_round: ClassVar[bool] = False
@@ -90,6 +92,14 @@ class ClosedForm(Projection):
 class Solved(Projection):
     """A projection whose laying is solved over a region; final coordinates follow from it as from any other."""
 
+    has_datum: ClassVar[bool] = False
+
+    def fit(self, surface: Surface, faces: Ints, aim: Aim) -> Fit:
+        return Fit(Datum())
+
     @abstractmethod
-    def solve(self, surface: Surface, faces: Ints) -> Solution:
-        """The raw laying of these faces (int32, ascending). It depends on nothing but them and the parameters."""
+    def solve(self, surface: Surface, faces: Ints, repeat_mm: tuple[float, float]) -> Solution:
+        """The raw laying of these faces (int32, ascending).
+
+        It depends on nothing but them and the parameters, and on the material's repeat only where the projection closes.
+        """

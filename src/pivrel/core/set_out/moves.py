@@ -72,7 +72,7 @@ class LaidFinish:
         for way in (0, 1):
             offset = [self.finish.offset_mm[k] + (1.0 if k == way else 0.0) for k in (0, 1)]
             moved = replace(self.finish, offset_mm=(offset[0], offset[1]))
-            settled = settle(self.surface, moved, self.faces)
+            settled = settle(self.surface, moved, self.faces, self.settled.solution)
             now = lay_by_corner(self.surface, moved, self.faces, settled)
             out[:, way] = now[corner] - self.final[corner]
         return out

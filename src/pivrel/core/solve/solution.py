@@ -1,7 +1,8 @@
-"""A solution: the raw laying of a region, as a solver found it."""
+"""A solution: the raw laying of a pick's regions, as a solver found it."""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,26 +10,61 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.corner_rows import corner_rows
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.solve.region import Region, find_regions
+from pivrel.errors import InputError
+
+MOST_TRIANGLES = 1_000_000
+"""A pick of more is refused: solving it would take longer than anybody waits."""
+
+
+class SolveError(InputError):
+    """A region that cannot be laid; the message says why in one sentence."""
+
+
+@dataclass(frozen=True)
+class Line:
+    """A line on the surface that a laying hangs on, for drawing it. name: which one. points: (N, 3) mm."""
+
+    name: str
+    points: Floats
+
+
+@dataclass(frozen=True)
+class Frame:
+    """What the laying of one region hangs on, for drawing and moving it.
+
+    form: of a flow "strip", "ring" or "tube"; else the kind of laying. lines: borders and cuts. corners: (N, 3) mm,
+    places that can be moved along a border. size_mm: along and across on the sheet, None where it has no sides.
+    """
+
+    form: str
+    lines: tuple[Line, ...]
+    corners: Floats
+    size_mm: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True)
 class Solution:
-    """A region's raw laying; it depends on the faces and on what was asked of the solver, and on no placement.
+    """A pick's raw laying; it depends on the faces and on what was asked of the solver, and on no placement.
 
-    faces: (K,) int32, ascending. st: (N, 2) raw (s, t) in mm for their corners, face after face.
-    piece: (K,) int32, the connected piece of the laying that each face belongs to.
-    cuts: (E,) half-edges along which the laying was cut open.
+    faces: (K,) int32, ascending, those that could be laid. st: (N, 2) raw (s, t) in mm for their corners, face after
+    face. piece: (K,) int32, the connected piece of the laying that each face belongs to. cuts: (E,) half-edges (corner
+    ids) along which the laying was cut open. troubles: why the other faces lie bare, a sentence each. frames: what the
+    layings of the regions hang on.
     """
 
     faces: Ints
     st: Floats
     piece: Ints
     cuts: Ints
+    troubles: tuple[str, ...] = ()
+    frames: tuple[Frame, ...] = ()
 
     @property
     def nbytes(self) -> int:
         """The memory that the arrays take."""
-        return self.faces.nbytes + self.st.nbytes + self.piece.nbytes + self.cuts.nbytes
+        lines = sum(line.points.nbytes for frame in self.frames for line in frame.lines)
+        return self.faces.nbytes + self.st.nbytes + self.piece.nbytes + self.cuts.nbytes + lines
 
     def laid(self, surface: Surface, faces: Ints) -> Floats:
         """(M, 2) raw (s, t) for the corners of `faces` (int32, ascending), which are some of the solution's."""
@@ -39,3 +75,106 @@ class Solution:
         rows = np.repeat(at - start[:-1], np.diff(start)) + np.arange(int(start[-1]))
         out: Floats = self.st[rows]
         return out
+
+
+@dataclass(frozen=True)
+class Laid:
+    """One region laid. region: it, or it cut open. st: (V, 2) mm by its vertices. cuts: slots of the region."""
+
+    region: Region
+    st: Floats
+    cuts: Ints
+    frame: Frame
+
+
+def solve_regions(
+    surface: Surface,
+    faces: Ints,
+    lay: Callable[[Region, bool], Laid],
+    near: tuple[float, float, float] | None = None,
+) -> Solution:
+    """The regions of a pick (int32, ascending), each laid by itself; what cannot be laid stays bare and says why.
+
+    lay: lays a region; it is told whether that is the one nearest to the place `near`.
+    """
+    if int(surface.held(faces)[surface.triangle_face].sum()) > MOST_TRIANGLES:
+        return _nothing(
+            f"the pick has more than {MOST_TRIANGLES:,} triangles, which would take too long to solve: divide it"
+        )
+    regions = find_regions(surface, faces)
+    if not regions and len(faces):
+        return _nothing("none of the picked faces has any area")
+    mesh = surface.mesh
+    st = np.full((mesh.corner_count, 2), np.nan)
+    piece = np.full(mesh.face_count, -1, np.int32)
+    cuts, frames, troubles = [], [], []
+    nearest = _nearest(regions, near)
+    for number, region in enumerate(regions):
+        try:
+            laid = lay(region, number == nearest)
+        except SolveError as error:
+            troubles.append(_of_faces(str(error), region))
+            continue
+        has = laid.region.corners.reshape(-1) >= 0
+        st[laid.region.corners.reshape(-1)[has]] = laid.st[laid.region.triangles.reshape(-1)[has]]
+        piece[region.faces] = number
+        cuts.append(region.corners.reshape(-1)[laid.cuts])
+        frames.append(laid.frame)
+    _fill_flat(surface, faces, st, piece)
+    own = faces[piece[faces] >= 0]
+    return Solution(
+        faces=own,
+        st=st[surface.corners_of(own)],
+        piece=piece[own],
+        cuts=np.concatenate(cuts) if cuts else np.empty(0, np.int32),
+        troubles=tuple(dict.fromkeys(troubles)),
+        frames=tuple(frames),
+    )
+
+
+def _nothing(trouble: str) -> Solution:
+    empty = np.empty(0, np.int32)
+    return Solution(empty, np.empty((0, 2)), empty, empty, (trouble,))
+
+
+def _nearest(regions: list[Region], place: tuple[float, float, float] | None) -> int | None:
+    if place is None:
+        return None
+    away = [float(((region.points - np.asarray(place)) ** 2).sum(axis=1).min()) for region in regions]
+    return int(np.argmin(away)) if away else None
+
+
+def _of_faces(trouble: str, region: Region) -> str:
+    count = len(region.faces)
+    which = f"face {region.faces[0]}" if count == 1 else f"{count:,} faces from face {region.faces[0]}"
+    return f"{which}: {trouble}"
+
+
+def _fill_flat(surface: Surface, faces: Ints, st: Floats, piece: Ints) -> None:
+    """Corners that no triangle with an area has take the values of others at their place; changes st and piece."""
+    mesh, place = surface.mesh, surface.topology.place
+    corners = np.flatnonzero(surface.corners_of(faces))
+    missing = corners[np.isnan(st[corners, 0])]
+    if not len(missing):
+        return
+    known = corners[~np.isnan(st[corners, 0])]
+    at = np.full(len(mesh.points), -1)
+    at[place[mesh.corners[known]]] = known
+    source = at[place[mesh.corners[missing]]]
+    st[missing[source >= 0]] = st[source[source >= 0]]
+    face = surface.topology.corner_face
+    for f in np.unique(face[missing]).tolist():
+        own = np.arange(mesh.face_start[f], mesh.face_start[f + 1])
+        has = ~np.isnan(st[own, 0])
+        if has.any():
+            st[own[~has]] = st[own[has]].mean(axis=0)
+            near = source[(face[missing] == f) & (source >= 0)]
+            piece[f] = piece[f] if piece[f] >= 0 or not len(near) else piece[face[near[0]]]
+        else:
+            piece[f] = -1
+
+
+def joined_troubles(troubles: Sequence[str]) -> str:
+    """What could not be laid, as one sentence after another; the first few of many."""
+    told = ". ".join(troubles[:3])
+    return f"{told}. {len(troubles) - 3} more of the kind" if len(troubles) > 3 else told

@@ -76,8 +76,10 @@ class Before:
             raise EditError(f"face {face} does not exist")
         return face
 
-    def fitted(self, stated: FinishModel, aim: Aim = BEST) -> DatumModel:
-        """The datum fitted to the pick and projection of a finish, towards an aim."""
+    def fitted(self, stated: FinishModel, aim: Aim = BEST) -> DatumModel | None:
+        """The datum fitted to the pick and projection of a finish, towards an aim; None where it measures from none."""
+        if not stated.projection.core.has_datum:
+            return None
         return DatumModel.of(fit_of(self.computing, self.surface, stated, aim).datum)
 
 

@@ -23,6 +23,8 @@ class SetProjection(FinishEdit):
         return with_axis_materials(before.contents, before, self.projection)
 
     def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
+        if not self.projection.core.has_datum:
+            return reprojected(stated, self.projection)
         if self.datum is not None:
             return {"projection": self.projection, "datum": self.datum.to_model(), "datum_for": "pick"}
         if self.aim is not None:
@@ -33,5 +35,7 @@ class SetProjection(FinishEdit):
 
 def reprojected(stated: FinishModel, projection: ProjectionModel) -> Fields:
     """The fields of a finish by another projection; without its datum, where that would be fitted otherwise."""
+    if not projection.core.has_datum:
+        return {"projection": projection, "datum": None, "datum_for": "pick"}
     keeps = stated.projection.to_core().fits_like(projection.to_core())
     return {"projection": projection, "datum": stated.datum if keeps else None}

@@ -11,6 +11,7 @@ from pivrel.core.projection import Projection
 from pivrel.recipe.projections.base import OptionsBase, ProjectionBase
 from pivrel.recipe.projections.box import BoxModel, BoxOptions
 from pivrel.recipe.projections.cylindrical import CylindricalModel, CylindricalOptions
+from pivrel.recipe.projections.flow import FlowModel, FlowOptions
 from pivrel.recipe.projections.planar import PlanarModel, PlanarOptions
 from pivrel.recipe.projections.spherical import SphericalModel, SphericalOptions
 from pivrel.recipe.projections.triplanar import TriplanarModel, TriplanarOptions
@@ -20,7 +21,8 @@ ProjectionModel = Annotated[
     | BoxModel
     | CylindricalModel
     | SphericalModel
-    | TriplanarModel,
+    | TriplanarModel
+    | FlowModel,
     Field(discriminator="kind"),
 ]  # fmt: skip
 """From the simplest to the most involved: of two trials that come out alike the simpler one goes first."""
@@ -30,7 +32,8 @@ OptionsModel = Annotated[
     | BoxOptions
     | CylindricalOptions
     | SphericalOptions
-    | TriplanarOptions,
+    | TriplanarOptions
+    | FlowOptions,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

@@ -5,9 +5,11 @@ from __future__ import annotations
 from abc import abstractmethod
 from typing import ClassVar, Self
 
+import numpy as np
+
 from pivrel.core.projection import Projection
 from pivrel.core.revision import Motion
-from pivrel.recipe.values import Strict
+from pivrel.recipe.values import Strict, Triple
 
 AxisMaterials = tuple[str | None, str | None, str | None]
 
@@ -39,8 +41,14 @@ class ProjectionBase(Strict):
         return self
 
     def moved(self, motion: Motion) -> Self:
-        """The same for a model that was moved or is larger: lengths in mm go with it."""
+        """The same for a model that was moved or is larger: places and lengths in mm go with it."""
         return self
+
+
+def moved_place(place: Triple, motion: Motion) -> Triple:
+    """A place on a model that was moved or is larger, in mm."""
+    x, y, z = (float(v) for v in np.round(motion.places(np.array(place, float)), 9) + 0.0)
+    return x, y, z
 
 
 class OptionsBase(Strict):

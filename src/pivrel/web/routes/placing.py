@@ -7,10 +7,14 @@ from dataclasses import asdict, replace
 import numpy as np
 from flask import Blueprint, Response
 
-from pivrel.core.laying import Finish, lay, settle
+from pivrel.core.arrays import Floats, Floats32, Ints
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.laying import Finish, lay
+from pivrel.core.measure.faces import BARE as BARE_KIND
 from pivrel.core.measure.faces import face_stretch
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection.charts import reach
+from pivrel.core.solve.solution import Frame
 from pivrel.core.trials import GOOD, advice, fold_equal, trials
 from pivrel.core.trials import Trial as CoreTrial
 from pivrel.errors import InputError, NotFoundError
@@ -27,6 +31,8 @@ from pivrel.web.wire.base import answer, asked
 from pivrel.web.wire.laying import (
     ChartState,
     DatumDrawing,
+    FrameState,
+    LineState,
     Preview,
     Roundness,
     Trial,
@@ -53,6 +59,17 @@ def datum(project_id: int, finish: str) -> Response:
     if settled.of_face is not None:
         return answer(DatumDrawing(laying_key=key, parts=len(settled.pieces), charts=[]))
     (piece,) = settled.pieces
+    if not piece.projection.has_datum:
+        return answer(
+            DatumDrawing(
+                laying_key=key,
+                parts=1,
+                charts=[],
+                projection=projection_model(piece.projection),
+                frames=tuple(_frame(frame) for frame in settled.solution.frames) if settled.solution else (),
+                troubles=settled.solution.troubles if settled.solution else (),
+            )
+        )
     with computing().short:
         bounds = reach(project.surface, schedule.held(finish), piece.datum)
     return answer(
@@ -65,6 +82,19 @@ def datum(project_id: int, finish: str) -> Response:
             projection=projection_model(piece.projection),
         )
     )
+
+
+def _frame(frame: Frame) -> FrameState:
+    return FrameState(
+        form=frame.form,
+        lines=[LineState(name=line.name, points=_places(line.points)) for line in frame.lines],
+        corners=_places(frame.corners),
+        size_mm=frame.size_mm,
+    )
+
+
+def _places(points: Floats) -> list[tuple[float, float, float]]:
+    return [triple(point, 4) for point in points]
 
 
 @bp.get("/projects/<int:project_id>/roundness/<finish>")
@@ -125,19 +155,34 @@ def run_trials(project_id: int) -> Response:
             raise InputError("the pick is empty: pick faces first, then try projections on them")
         aim = wanted.aim.to_core()
         found = trials(surface, finish, trial_candidates(), aim, computing().let_others)
-        settled = [settle(surface, t.finish, faces) for t in found]
-        sheets = [lay(surface, t.finish, faces, s, np.float32) for t, s in zip(found, settled, strict=True)]
+        sheets = [_sheet(surface, trial, faces) for trial in found]
         groups = fold_equal(sheets, [t.finish.projection.blends for t in found])
         arrays: dict[str, np.ndarray] = {}
         for number, (best, *_) in enumerate(groups):
-            stretch = face_stretch(surface, found[best].finish, faces, settled[best])
             arrays[f"st_{number}"] = sheets[best]
-            arrays[f"low_{number}"] = stretch.low.astype("<f4")
-            arrays[f"high_{number}"] = stretch.high.astype("<f4")
-            arrays[f"kind_{number}"] = stretch.kind.astype(np.uint8)
+            low, high, kind = _stretch(surface, found[best], faces)
+            arrays |= {f"low_{number}": low, f"high_{number}": high, f"kind_{number}": kind}
     told = [_told(found[best], [found[other] for other in others]) for best, *others in groups]
     header = TrialsHeader(trials=told, good=GOOD, advice=advice(found))
     return packet(header, faces=faces.astype("<u4"), **arrays)
+
+
+def _sheet(surface: Surface, trial: CoreTrial, faces: Ints) -> Floats32:
+    """(C, 2) float32 mm for the corners of all picked faces, NaN where the trial lays none."""
+    out = np.full((int(surface.corners_of(faces).sum()), 2), np.nan, np.float32)
+    own = np.repeat(np.isin(faces, trial.faces), np.diff(surface.mesh.face_start)[faces])
+    out[own] = lay(surface, trial.finish, trial.faces, trial.settled, np.float32)
+    return out
+
+
+def _stretch(surface: Surface, trial: CoreTrial, faces: Ints) -> tuple[Floats32, Floats32, np.ndarray]:
+    """(K,) least and greatest stretch and kind of all picked faces; what the trial does not lay is bare."""
+    found = face_stretch(surface, trial.finish, trial.faces, trial.settled)
+    own = np.searchsorted(faces, trial.faces)
+    low, high = np.ones(len(faces), np.float32), np.ones(len(faces), np.float32)
+    kind = np.full(len(faces), BARE_KIND, np.uint8)
+    low[own], high[own], kind[own] = found.low, found.high, found.kind
+    return low, high, kind
 
 
 def _on_trial(project: LaidProject, wanted: TrialRequest, library: Library) -> Finish:
@@ -155,12 +200,11 @@ def _on_trial(project: LaidProject, wanted: TrialRequest, library: Library) -> F
 
 
 def _told(trial: CoreTrial, alike: list[CoreTrial]) -> Trial:
-    assert trial.finish.datum is not None
     f = trial.figures
     return Trial(
         projection=projection_model(trial.finish.projection),
         alike=[projection_model(other.finish.projection) for other in alike],
-        datum=DatumModel.of(trial.finish.datum),
+        datum=DatumModel.of(trial.finish.datum) if trial.finish.datum else None,
         good=trial.good,
         why=trial.why,
         true_share=f.true_share,

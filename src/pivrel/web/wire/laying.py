@@ -73,10 +73,27 @@ class ChartState(Answer):
     along_mm: float
 
 
+class LineState(Answer):
+    """A line on the surface that a laying hangs on, in model coordinates (mm). name: a border, or "cut"."""
+
+    name: str
+    points: list[Triple]
+
+
+class FrameState(Answer):
+    """What the laying of one region hangs on, as `core.solve.solution.Frame` has it."""
+
+    form: str
+    lines: list[LineState]
+    corners: list[Triple]
+    size_mm: tuple[float, float] | None
+
+
 class DatumDrawing(Answer):
     """What is drawn of a finish's datum. parts: how many datums there are; with more than one nothing is drawn.
 
-    reach_mm: how far the pick extends. projection: with everything measured that was left open.
+    reach_mm: how far the pick extends. projection: with everything measured that was left open. frames: of a laying that
+    follows the surface. troubles: why some of its faces could not be laid.
     """
 
     laying_key: str
@@ -85,6 +102,8 @@ class DatumDrawing(Answer):
     datum: DatumModel | None = None
     reach_mm: tuple[Triple, Triple] | None = None
     projection: ProjectionModel | None = None
+    frames: tuple[FrameState, ...] = ()
+    troubles: tuple[str, ...] = ()
 
 
 class Roundness(Answer):
@@ -121,7 +140,7 @@ class Trial(Answer):
 
     projection: ProjectionModel
     alike: list[ProjectionModel]
-    datum: DatumModel
+    datum: DatumModel | None
     good: float
     why: str
     true_share: float

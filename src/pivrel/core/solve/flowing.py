@@ -1,0 +1,412 @@
+"""Flow: the sheet runs along between two borders of a region, and across from the one to the other."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from scipy.sparse import csr_array
+from scipy.sparse.csgraph import dijkstra
+
+from pivrel.core.arrays import Floats, Ints
+from pivrel.core.solve.border import Loop, corner_rows, loops, squareness, straight_part
+from pivrel.core.solve.even import even
+from pivrel.core.solve.region import Region
+from pivrel.core.solve.solution import Frame, Laid, Line, SolveError
+from pivrel.core.solve.system import axis, jacobians, laplacian, pulled, stretch_of
+from pivrel.core.solve.ties import Tied
+from pivrel.core.solve.unfolding import unfolded
+
+Place = tuple[float, float, float]
+Form = Literal["strip", "ring", "tube"]
+
+ROUND_ALIKE = 0.5
+"""A second border at least this share of the first one's length closes a region to a ring."""
+
+SQUARE = 2.0
+"""A border whose four corners come to less than this has none: it is round."""
+
+OBLIQUE_DEG = 35.0
+"""An end that meets a long border at an angle farther off a right one is not made the sheet's end."""
+
+LET_GO = (0.5, 2.0)
+"""A tied vertex on a face that is stretched beyond these is let go."""
+
+ROUNDS = 4
+
+
+@dataclass(frozen=True)
+class FlowAsked:
+    """How a sheet shall flow, all lengths in mm of material.
+
+    corners: four places on the border; the first border runs from the first to the second. shift: turns the choice of the
+    borders by so many. hold: "size" keeps the material's, "borders" stretches extent_mm onto the four borders.
+    limits_mm: length along and across, where they are set. closing_mm: what goes once round has to be a whole
+    multiple of this, along or across. start: a place on the border at which the sheet begins.
+    """
+
+    corners: tuple[Place, Place, Place, Place] | None = None
+    shift: int = 0
+    hold: Literal["size", "borders"] = "size"
+    extent_mm: tuple[float, float] | None = None
+    proportion: Literal["free", "along", "across"] = "free"
+    limits_mm: tuple[float | None, float | None] = (None, None)
+    closing_mm: tuple[float, float] | None = None
+    start: Place | None = None
+
+
+def flow(region: Region, asked: FlowAsked) -> Laid:
+    """The region laid between its borders. SolveError where it has none that the sheet can run between."""
+    found = loops(region)
+    _refuse(region, found)
+    outer = found[0]
+    rows = _rows(outer, asked) if len(outer.vertices) > 3 else None
+    if len(found) > 1 and asked.corners is None:
+        alike = found[1].length > ROUND_ALIKE * outer.length
+        if alike or rows is None or squareness(outer, rows) < SQUARE:
+            return _flow_round(region, found[0], found[1], asked)
+    if rows is None:
+        raise SolveError("a triangle has no four borders to flow between: lay it flat")
+    return _flow_strip(region, outer, rows, asked)
+
+
+def _refuse(region: Region, found: list[Loop]) -> None:
+    if region.one_sided:
+        raise SolveError(
+            "this region has only one side, like a band with a half twist: leave a face out of the pick"
+        )
+    if not found:
+        raise SolveError(
+            "this region closes on itself: leave some faces out of the pick, so that it has a border"
+        )
+    edges = len(region.pairs) + len(region.border)
+    if len(region.points) - edges + len(region.triangles) != 2 - len(found):
+        raise SolveError(
+            "this region has a handle or a tunnel through it: divide the pick, so that it opens flat"
+        )
+
+
+def _rows(loop: Loop, asked: FlowAsked) -> tuple[int, int, int, int]:
+    """The rows of the four corners, the first border's first."""
+    if asked.corners is None:
+        rows = _lower_first(loop, corner_rows(loop))
+        if asked.start is not None:
+            rows = _nearest_first(loop, rows, np.asarray(asked.start))
+    else:
+        places = np.asarray(asked.corners)
+        near = [int(np.argmin(((loop.points - place) ** 2).sum(axis=1))) for place in places]
+        if len(set(near)) < 4:
+            raise SolveError(
+                "two corners of the flow stand at the same place of the border: move one of them"
+            )
+        # Going round with the region on the left, from the first of them.
+        a, b, c, d = sorted(near, key=lambda row: (row - near[0]) % len(loop.vertices))
+        rows = a, b, c, d
+    turn = asked.shift % 4
+    a, b, c, d = rows[turn:] + rows[:turn]
+    return a, b, c, d
+
+
+def _lower_first(loop: Loop, rows: tuple[int, int, int, int]) -> tuple[int, int, int, int]:
+    """Of the two long borders the lower one first, so that the sheet stands upright; of two as high the one in front."""
+    a, b, c, d = rows
+    one = _middle(loop, loop.run(a, b))
+    other = _middle(loop, loop.run(c, d))
+    return rows if one <= other else (c, d, a, b)
+
+
+def _middle(loop: Loop, vertices: Ints) -> tuple[float, float, float]:
+    """Height, depth and x of the middle of some vertices, for an order that rounding does not decide."""
+    grain = max(loop.length * 1e-4, 1e-6)
+    lookup = dict(zip(loop.vertices.tolist(), range(len(loop.vertices)), strict=True))
+    x, y, z = np.round(loop.points[[lookup[v] for v in vertices.tolist()]].mean(axis=0) / grain).tolist()
+    return z, y, x
+
+
+def _nearest_first(loop: Loop, rows: tuple[int, int, int, int], place: Floats) -> tuple[int, int, int, int]:
+    """The corners begun so that the border nearest to a place is the first."""
+    row = int(np.argmin(((loop.points - place) ** 2).sum(axis=1)))
+    count = len(loop.vertices)
+    for k in range(4):
+        start, end = rows[k], rows[(k + 1) % 4]
+        if (row - start) % count < (end - start) % count:
+            a, b, c, d = rows[k:] + rows[:k]
+            return a, b, c, d
+    return rows
+
+
+def _flow_strip(region: Region, loop: Loop, rows: tuple[int, int, int, int], asked: FlowAsked) -> Laid:
+    a, b, c, d = rows
+    first, end, far, begin = loop.run(a, b), loop.run(b, c), loop.run(c, d), loop.run(d, a)
+    sides = (loop.length_of(a, b), loop.length_of(b, c), loop.length_of(c, d), loop.length_of(d, a))
+    if asked.hold == "borders":
+        size = _size_held(asked, (sides[0] + sides[2]) / 2, (sides[1] + sides[3]) / 2)
+        st = _between_four(region, loop, rows, size)
+        return _strip(region, st, (first, end, far, begin), size)
+    s, t = _tied(region), _tied(region)
+    t.fixed.append((straight_part(loop, a, b), 0.0))
+    _held(t, straight_part(loop, c, d), asked.limits_mm[1])
+    oblique = _oblique(loop, rows)
+    if oblique[1]:
+        s.fixed.append((first[:1], 0.0))
+    else:
+        s.fixed.append((straight_part(loop, d, a), 0.0))
+    if not oblique[0]:
+        _held(s, straight_part(loop, b, c), asked.limits_mm[0])
+    elif asked.limits_mm[0] is not None:
+        s.fixed.append((first[-1:], asked.limits_mm[0]))
+    st = _laid(region, s, t, _across(region, first, far), sense=-1)
+    size = (float(np.median(st[end, 0])), float(np.median(st[far, 1])))
+    return _strip(region, st, (first, end, far, begin), size)
+
+
+def _strip(
+    region: Region, st: Floats, borders: tuple[Ints, Ints, Ints, Ints], size: tuple[float, float]
+) -> Laid:
+    names = ("first", "end", "far", "beginning")
+    lines = tuple(Line(name, region.points[border]) for name, border in zip(names, borders, strict=True))
+    corners = region.points[[border[0] for border in borders]]
+    return Laid(region, st, np.empty(0, np.int64), Frame("strip", lines, corners, size))
+
+
+def _oblique(loop: Loop, rows: tuple[int, int, int, int]) -> tuple[bool, bool]:
+    """Whether the end and the beginning meet the long borders at angles far off right ones."""
+    off = [abs(np.degrees(loop.turn[row]) - 90) > OBLIQUE_DEG for row in rows]
+    return bool(off[1] or off[2]), bool(off[0] or off[3])
+
+
+def _tied(region: Region) -> Tied:
+    within = region.triangles.reshape(-1)[region.within] if len(region.within) else region.within
+    return Tied(len(region.points), within=within.reshape(-1, 3).astype(np.int64), share=region.share)
+
+
+def _held(tied: Tied, border: Ints, at_mm: float | None) -> None:
+    """A border on one line of the sheet: at a stated place, or wherever it falls."""
+    if at_mm is None:
+        tied.together.append(border)
+    else:
+        tied.fixed.append((border, at_mm))
+
+
+def _across(region: Region, first: Ints, far: Ints) -> Floats:
+    """(T, 2) unit vectors from the one border to the other: the gradient of the harmonic function between them."""
+    tied = _tied(region)
+    tied.fixed += [(first, 0.0), (far, 1.0)]
+    h = axis(laplacian(region), tied.ties()).solved(np.zeros(len(region.points)))
+    gradient = jacobians(region.triangles, region.gradients, np.stack([h, h], axis=1))[:, 0]
+    size = np.linalg.norm(gradient, axis=1)
+    # Where nothing leads across, as in a corner that both borders share, any direction serves as a start.
+    gradient[size < 1e-9 * max(float(size.max()), 1e-300)] = (0.0, 1.0)
+    return gradient / np.linalg.norm(gradient, axis=1)[:, None]
+
+
+def _laid(region: Region, s: Tied, t: Tied, toward: Floats, sense: Literal[1, -1]) -> Floats:
+    """(V, 2) mm: from a field that one coordinate runs along to the laying that is as even as the ties allow.
+
+    toward: (T, 2) for sense -1 the direction of t, from which that of s is turned by -90 degrees; for 1 that of s.
+    """
+    other = sense * np.stack([-toward[:, 1], toward[:, 0]], axis=1)
+    targets = np.stack([other, toward] if sense < 0 else [toward, other], axis=1)
+    matrix = laplacian(region)
+    right = pulled(region.triangles, region.gradients, region.areas, targets, len(region.points))
+    axes = axis(matrix, s.ties()), axis(matrix, t.ties())
+    st = np.stack([axes[k].solved(right[:, k]) for k in (0, 1)], axis=1)
+    st = even(region, axes, st)
+    for _ in range(ROUNDS):
+        high, low = stretch_of(region, st)
+        strained = np.unique(region.triangles[(low < LET_GO[0]) | (high > LET_GO[1])])
+        loosened = [_loosened(tied, strained) for tied in (s, t)]
+        if not any(loosened):
+            break
+        axes = axis(matrix, s.ties()), axis(matrix, t.ties())
+        st = even(region, axes, st)
+    return unfolded(region, (axes[0].ties, axes[1].ties), st)
+
+
+def _loosened(tied: Tied, strained: Ints) -> bool:
+    """Lets strained vertices go, all but two of a border; says whether there were any."""
+    changed = False
+
+    def rest(border: Ints) -> Ints:
+        nonlocal changed
+        kept = border[~np.isin(border, strained)]
+        if len(kept) == len(border) or len(kept) < 2:
+            return border
+        changed = True
+        return kept
+
+    tied.together = [rest(border) for border in tied.together]
+    tied.fixed = [(rest(border), value) for border, value in tied.fixed]
+    return changed
+
+
+def _size_held(asked: FlowAsked, length: float, width: float) -> tuple[float, float]:
+    """What of the sheet lies between the borders, mm along and across."""
+    assert asked.extent_mm is not None, "what is stretched onto borders has a size"
+    along, across = asked.extent_mm
+    if asked.proportion == "along":
+        return along, width * along / length
+    if asked.proportion == "across":
+        return length * across / width, across
+    return along, across
+
+
+def _between_four(
+    region: Region, loop: Loop, rows: tuple[int, int, int, int], size: tuple[float, float]
+) -> Floats:
+    """(V, 2) mm: the sheet's rectangle exactly on the four borders by their length, harmonic between them."""
+    a, b, c, d = rows
+    s, t = _tied(region), _tied(region)
+    for tied, at, (one, two), (low, high) in (
+        (s, size[0], ((a, b), (c, d)), ((d, a), (b, c))),
+        (t, size[1], ((b, c), (d, a)), ((a, b), (c, d))),
+    ):
+        for (start, stop), backwards in ((one, False), (two, True)):
+            share = _shares(loop, start, stop)
+            tied.fixed.append((loop.run(start, stop), at * (1 - share if backwards else share)))
+        tied.fixed += [(loop.run(*low), 0.0), (loop.run(*high), at)]
+    matrix = laplacian(region)
+    none = np.zeros(len(region.points))
+    return np.stack([axis(matrix, tied.ties()).solved(none) for tied in (s, t)], axis=1)
+
+
+def _shares(loop: Loop, start: int, end: int) -> Floats:
+    """(N,) the share of the way from one row to another at each vertex between them."""
+    rows = (start + np.arange((end - start) % len(loop.vertices) + 1)) % len(loop.vertices)
+    along = (loop.at[rows] - loop.at[start]) % loop.length
+    along[-1] = loop.length_of(start, end)
+    out: Floats = along / along[-1]
+    return out
+
+
+def _flow_round(region: Region, one: Loop, other: Loop, asked: FlowAsked) -> Laid:
+    """A ring, along which the sheet goes round, or a tube, along which it runs from end to end."""
+    near, far = _near_and_far(one, other, asked)
+    at = _start_row(near, asked.start)
+    path, way = _shortest(region, int(near.vertices[at]), far.vertices)
+    around = (near.length + far.length) / 2
+    form: Form = "ring" if (around >= way) != bool(asked.shift % 2) else "tube"
+    halves = _halves(region, path)
+    cut, was = region.opened(halves)
+    left, right = _copies(region, cut, halves, path)
+    first = np.flatnonzero(np.isin(was, near.vertices))
+    last = np.flatnonzero(np.isin(was, far.vertices))
+    along, across = _tied(cut), _tied(cut)
+    closing = along if form == "ring" else across
+    # The sheet begins on one side of the cut and comes round to the other.
+    ahead, behind = (left, right) if form == "ring" else (right, left)
+    for tied in (along, across):
+        tied.copies = np.stack([ahead, behind], axis=1)
+    closing.jump_mm = None
+    start = behind[:1]
+    if form == "ring":
+        along.fixed.append((start, 0.0))
+        across.fixed.append((first, 0.0))
+        _held(across, last, asked.limits_mm[1])
+    else:
+        across.fixed.append((start, 0.0))
+        along.fixed.append((first, 0.0))
+        _held(along, last, asked.limits_mm[0])
+    row = 0 if form == "ring" else 1
+    toward = _across_open(cut, first, last, np.stack([ahead, behind], axis=1))
+
+    def solved() -> Floats:
+        return _laid(cut, along, across, toward, sense=-1 if form == "ring" else 1)
+
+    stated = asked.limits_mm[row]
+    if stated is not None:
+        closing.jump_mm = stated
+    st = solved()
+    if stated is None and asked.closing_mm is not None:
+        jump = float(st[ahead[0], row] - st[behind[0], row])
+        repeat = asked.closing_mm[row]
+        closing.jump_mm = max(1, round(jump / repeat)) * repeat
+        st = solved()
+    jump = float(st[ahead[0], row] - st[behind[0], row])
+    other_size = float(np.median(st[last, 1 - row]))
+    size = (jump, other_size) if form == "ring" else (other_size, jump)
+    lines = (
+        Line("first", _closed(near.points)),
+        Line("far", _closed(far.points)),
+        Line("cut", region.points[path]),
+    )
+    return Laid(cut, st, halves, Frame(form, lines, region.points[path[[0, -1]]], size))
+
+
+def _closed(points: Floats) -> Floats:
+    return np.concatenate([points, points[:1]])
+
+
+def _near_and_far(one: Loop, other: Loop, asked: FlowAsked) -> tuple[Loop, Loop]:
+    """The border that the sheet begins at, and the one that it runs to."""
+    if asked.start is not None:
+        place = np.asarray(asked.start)
+        near = min((one, other), key=lambda loop: float(((loop.points - place) ** 2).sum(axis=1).min()))
+    else:
+        near = min((one, other), key=lambda loop: _middle(loop, loop.vertices))
+    far = other if near is one else one
+    return (far, near) if asked.shift % 4 >= 2 else (near, far)
+
+
+def _start_row(loop: Loop, place: Place | None) -> int:
+    """The row of a round border at which the sheet begins: the nearest to a place, else its sharpest corner, else the one
+    farthest back."""
+    if place is not None:
+        return int(np.argmin(((loop.points - np.asarray(place)) ** 2).sum(axis=1)))
+    grain = max(loop.length * 1e-6, 1e-9)
+    x, y, z = np.round(loop.points / grain).T
+    turn = np.round(np.degrees(loop.turn) / 10)
+    return int(np.lexsort((x, z, -y, -turn))[0])
+
+
+def _shortest(region: Region, start: int, ends: Ints) -> tuple[Ints, float]:
+    """The vertices of the shortest way over edges of faces from a vertex to one of some others, and its length in mm."""
+    a, b = region.ends
+    owner = np.repeat(region.triangle_face, 3)
+    one, other = region.pairs[:, 0], region.pairs[:, 1]
+    # Not through a face: its corners have one place each on the sheet.
+    real = one[owner[one] != owner[other]]
+    if not len(real):
+        raise SolveError("this region goes round in a single face: divide that face")
+    count = len(region.points)
+    graph = csr_array((region.lengths[real], (a[real], b[real])), (count, count))
+    length, before = dijkstra(graph, directed=False, indices=start, return_predecessors=True)
+    end = int(ends[np.argmin(length[ends])])
+    if not np.isfinite(length[end]):
+        raise SolveError("no edge leads from one border of this region to the other: divide its long faces")
+    path = [end]
+    while path[-1] != start:
+        path.append(int(before[path[-1]]))
+    return np.array(path[::-1]), float(length[end])
+
+
+def _halves(region: Region, path: Ints) -> Ints:
+    """Slots of the half-edges that run along a path of vertices, in its direction."""
+    a, b = region.ends
+    count = len(region.points)
+    wanted = path[:-1].astype(np.int64) * count + path[1:]
+    key = a.astype(np.int64) * count + b
+    order = np.argsort(key)
+    return order[np.searchsorted(key[order], wanted)]
+
+
+def _copies(region: Region, cut: Region, halves: Ints, path: Ints) -> tuple[Ints, Ints]:
+    """(N,) vertices of the cut region left and right of the path, in its order."""
+    partner = np.full(3 * len(region.triangles), -1)
+    partner[region.pairs[:, 0]], partner[region.pairs[:, 1]] = region.pairs[:, 1], region.pairs[:, 0]
+    start, end = cut.ends
+    other = partner[halves]
+    left = np.concatenate([start[halves], end[halves[-1:]]])
+    right = np.concatenate([end[other], start[other[-1:]]])
+    return left, right
+
+
+def _across_open(cut: Region, first: Ints, last: Ints, copies: Ints) -> Floats:
+    """As `_across`, where the region was cut open: the two sides of the cut are one."""
+    tied = _tied(cut)
+    tied.copies = copies
+    tied.fixed += [(first, 0.0), (last, 1.0)]
+    h = axis(laplacian(cut), tied.ties()).solved(np.zeros(len(cut.points)))
+    gradient = jacobians(cut.triangles, cut.gradients, np.stack([h, h], axis=1))[:, 0]
+    return gradient / np.maximum(np.linalg.norm(gradient, axis=1), 1e-300)[:, None]

@@ -1,0 +1,95 @@
+"""The global step of the one solver: coordinates whose gradients come as near as can be to targets given by triangle.
+
+Local and global steps as in O. Sorkine and M. Alexa, "As-rigid-as-possible surface modeling", Symposium on Geometry
+Processing 2007, for the plane after L. Liu, L. Zhang, Y. Xu, C. Gotsman and S. Gortler, "A local/global approach to
+mesh parameterization", Computer Graphics Forum 27(5), 2008.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+from scipy.sparse import csc_array, csr_array
+from scipy.sparse.linalg import SuperLU, splu
+
+from pivrel.core.arrays import Floats, Ints
+from pivrel.core.solve.region import Region
+from pivrel.core.solve.ties import Ties
+
+LIFT = 1e-12
+"""Added to the diagonal, as a share of its mean, so that what nothing holds stays where it is."""
+
+
+@dataclass(frozen=True)
+class Axis:
+    """One coordinate's ties, and the factors of what is left to be found of it; they serve as long as the ties do."""
+
+    ties: Ties
+    factors: SuperLU | None
+    pull: Floats
+    """(Z,) what the known values ask of the unknown ones."""
+
+    def solved(self, right: Floats) -> Floats:
+        """(V,) mm, from the right-hand side (V,) by vertex."""
+        if self.factors is None:
+            return self.ties.start
+        return self.ties.matrix @ self.factors.solve(self.ties.matrix.T @ right - self.pull) + self.ties.start
+
+
+def laplacian(region: Region, weights: Floats | None = None) -> csr_array:
+    """(V, V) the sum over triangles of weight times products of gradients; with areas as weights the cotangent matrix."""
+    g = region.gradients
+    blocks = np.einsum("tia,tja,t->tij", g, g, region.areas if weights is None else weights)
+    rows = np.repeat(region.triangles, 3, axis=1).reshape(-1)
+    columns = np.tile(region.triangles, (1, 3)).reshape(-1)
+    count = len(region.points)
+    return csr_array((blocks.reshape(-1), (rows, columns)), (count, count))
+
+
+def axis(matrix: csr_array, ties: Ties) -> Axis:
+    """The factors for one coordinate; matrix: from `laplacian`, with whatever was added to it."""
+    reduced = csc_array(ties.matrix.T @ matrix @ ties.matrix)
+    if not reduced.shape[0]:
+        return Axis(ties, None, np.empty(0))
+    reduced.setdiag(reduced.diagonal() + LIFT * max(float(reduced.diagonal().mean()), 1e-300))
+    # Symmetric, so an ordering of A + A' with the pivots on the diagonal makes the fewest new entries.
+    factors = splu(
+        reduced, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
+    )
+    return Axis(ties, factors, ties.matrix.T @ (matrix @ ties.start))
+
+
+@njit(cache=True)
+def pulled(triangles: Ints, gradients: Floats, areas: Floats, targets: Floats, count: int) -> Floats:
+    """(count, 2) right-hand sides for s and t. targets: (T, 2, 2) the gradients of s and of t asked for."""
+    out = np.zeros((count, 2))
+    for f in range(len(triangles)):
+        for k in range(3):
+            v = triangles[f, k]
+            x, y = areas[f] * gradients[f, k, 0], areas[f] * gradients[f, k, 1]
+            out[v, 0] += x * targets[f, 0, 0] + y * targets[f, 0, 1]
+            out[v, 1] += x * targets[f, 1, 0] + y * targets[f, 1, 1]
+    return out
+
+
+@njit(cache=True)
+def jacobians(triangles: Ints, gradients: Floats, st: Floats) -> Floats:
+    """(T, 2, 2) the gradients of s and of t (V, 2) in each triangle's plane."""
+    out = np.zeros((len(triangles), 2, 2))
+    for f in range(len(triangles)):
+        for k in range(3):
+            v = triangles[f, k]
+            for row in range(2):
+                out[f, row, 0] += st[v, row] * gradients[f, k, 0]
+                out[f, row, 1] += st[v, row] * gradients[f, k, 1]
+    return out
+
+
+def stretch_of(region: Region, st: Floats) -> tuple[Floats, Floats]:
+    """(T,) the larger singular value of surface mm to sheet mm, and the smaller one, below zero where it flips."""
+    j = jacobians(region.triangles, region.gradients, st)
+    p = np.hypot(j[:, 0, 0] + j[:, 1, 1], j[:, 1, 0] - j[:, 0, 1]) / 2
+    q = np.hypot(j[:, 0, 0] - j[:, 1, 1], j[:, 1, 0] + j[:, 0, 1]) / 2
+    return p + q, p - q
