@@ -10,9 +10,10 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import lay, settle
 from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import Parts
+from pivrel.core.projection import Solved
 from pivrel.core.projection.fitting import BEST
 from pivrel.core.sheet import Material
-from pivrel.core.trials import ALIKE, fold_equal, trials
+from pivrel.core.trials import ALIKE, COST, fold_equal, trials
 from pivrel.demo import lido
 from pivrel.recipe import DatumModel, projection_model
 from pivrel.recipe.projections import trial_candidates
@@ -39,10 +40,11 @@ def test_the_expected_projection_comes_first(pavilion, part, kind):
     found = trials(pavilion, Finish("f", TILE, Parts((part,))), trial_candidates(), BEST)
     assert found[0].finish.projection.kind == kind
     # Of two that come out alike the simpler one goes first.
-    ranks = [round(t.good / ALIKE) for t in found]
+    ranks = [round((t.good - COST * isinstance(t.finish.projection, Solved)) / ALIKE) for t in found]
     assert ranks == sorted(ranks, reverse=True)
-    assert len({(t.finish.projection.kind, getattr(t.finish.projection, "corners", "")) for t in found}) == 6
-    assert all(t.why and t.finish.datum is not None for t in found)
+    kinds = {t.finish.projection.kind for t in found}
+    assert kinds >= {"planar", "box", "cylindrical", "spherical", "triplanar", "roll"}
+    assert all(t.why and (t.finish.datum is not None) == t.finish.projection.has_datum for t in found)
 
 
 def test_figures_of_a_trial_are_those_of_measure(pavilion, tmp_path, capsys):
@@ -55,9 +57,9 @@ def test_figures_of_a_trial_are_those_of_measure(pavilion, tmp_path, capsys):
             "materials": {"tile": {"name": "tile", "repeat_mm": [300, 300]}},
             "finishes": [
                 {"name": f"trial {at}", "material": "tile", "pick": {"parts": [part]},
-                 "projection": projection_model(trial.finish.projection).model_dump(mode="json"),
-                 "datum": DatumModel.of(trial.finish.datum).model_dump(mode="json")}
-                for at, trial in enumerate(found) if trial.finish.datum
+                 "projection": projection_model(trial.finish.projection).model_dump(mode="json", by_alias=True),
+                 **({"datum": DatumModel.of(trial.finish.datum).model_dump(mode="json")} if trial.finish.datum else {})}
+                for at, trial in enumerate(found)
             ],
         }  # fmt: skip
         # Each alone: later rows would cover the earlier ones.

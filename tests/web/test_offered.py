@@ -12,6 +12,7 @@ from pivrel.recipe.projections import PROJECTIONS
 
 FOLDER = Path(__file__).parents[2] / "frontend/src/projections"
 OFFERED = json.loads((FOLDER / "offered.fixture.json").read_text())
+TYPED = {"450*2": 900, "1.2m": 1200, "2.4m": 2400, "4m": 4000, "90": 90, "1": 1}
 EACH = [
     pytest.param(row["projection"], options, id=f"{row['projection']['kind']}-{at}")
     for row in OFFERED
@@ -25,11 +26,14 @@ def test_each_offered_option_is_taken(projection, options, cube):
     state = cube.edit(kind="set_options", finishes=["F1"], options=options)
     taken = state["finishes"][0]["projection"]
     for name, value in options.items():
-        if name == "size_mm" and value is not None:
-            value = [900 if side == "450*2" else side for side in value]
-        elif value in ("1.2m", "90", "1"):
-            value = {"1.2m": 1200, "90": 90, "1": 1}[value]
-        assert taken[name] == value, name
+        assert taken[name] == read(value), name
+
+
+def read(value):
+    """What a person typed, as the number that it stands for."""
+    if isinstance(value, list):
+        return [read(one) for one in value]
+    return TYPED.get(value, value) if isinstance(value, str) else value
 
 
 def test_every_projection_offers_something():

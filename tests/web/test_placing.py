@@ -200,7 +200,7 @@ def test_single_sheets_are_told_apart_from_what_they_lie_on(cube):
 def test_trials_are_measured_best_first_and_can_be_taken(post):
     header, arrays = post.packet("trials", pick={"parts": ["B"]}, material="brick")
     kinds = [t["projection"]["kind"] for t in header["trials"]]
-    assert kinds[0] == "cylindrical" and len(kinds) == 6
+    assert kinds[0] == "cylindrical" and set(kinds) >= {"planar", "box", "spherical", "triplanar"}
     assert arrays["faces"].tolist() == list(range(26, 52))
     best = header["trials"][0]
     state = post.edit(kind="lay", material="brick", pick={"parts": ["B"]}, projection=best["projection"],

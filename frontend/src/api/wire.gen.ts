@@ -64,7 +64,7 @@ export type Level =
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Projection".
  */
-export type Projection = Planar | Box | Cylindrical | Spherical | Triplanar;
+export type Projection = Planar | Box | Cylindrical | Spherical | Triplanar | Flow | Roll | Camera;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Edit".
@@ -123,12 +123,21 @@ export type Along = "sheet" | "direction" | "edge" | "length" | "level" | "plumb
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "ProjectionSent".
  */
-export type ProjectionSent = PlanarSent | BoxSent | CylindricalSent | SphericalSent | TriplanarSent;
+export type ProjectionSent =
+  PlanarSent | BoxSent | CylindricalSent | SphericalSent | TriplanarSent | FlowSent | RollSent | CameraSent;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Options".
  */
-export type Options = PlanarOptions | BoxOptions | CylindricalOptions | SphericalOptions | TriplanarOptions;
+export type Options =
+  | PlanarOptions
+  | BoxOptions
+  | CylindricalOptions
+  | SphericalOptions
+  | TriplanarOptions
+  | FlowOptions
+  | RollOptions
+  | CameraOptions;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "By".
@@ -409,6 +418,49 @@ export interface BoxOptions {
   size_mm?: [Typed, Typed, Typed] | null;
 }
 /**
+ * The sheet thrown onto the model from eye_mm towards target_mm.
+ *
+ * at_mm: the distance at which it has its size; None takes that of the middle of the picked faces.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CameraSent".
+ */
+export interface CameraSent {
+  at_mm?: number | null;
+  eye_mm: Triple;
+  kind: "camera";
+  target_mm: Triple;
+  up?: Triple;
+}
+/**
+ * The sheet thrown onto the model from eye_mm towards target_mm.
+ *
+ * at_mm: the distance at which it has its size; None takes that of the middle of the picked faces.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Camera".
+ */
+export interface Camera {
+  at_mm: number | null;
+  eye_mm: Triple;
+  kind: "camera";
+  target_mm: Triple;
+  up: Triple;
+}
+/**
+ * Options of a camera; a distance of None is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CameraOptions".
+ */
+export interface CameraOptions {
+  at_mm?: number | string | null;
+  eye_mm?: Triple;
+  kind: "camera";
+  target_mm?: Triple;
+  up?: Triple;
+}
+/**
  * Change a material of the project, and so every finish that uses it; what is left out stays.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -601,7 +653,8 @@ export interface CylindricalOptions {
 /**
  * What is drawn of a finish's datum. parts: how many datums there are; with more than one nothing is drawn.
  *
- * reach_mm: how far the pick extends. projection: with everything measured that was left open.
+ * reach_mm: how far the pick extends. projection: with everything measured that was left open. frames: of a laying that
+ * follows the surface. troubles: why some of its faces could not be laid.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "DatumDrawing".
@@ -609,10 +662,12 @@ export interface CylindricalOptions {
 export interface DatumDrawing {
   charts: Chart[];
   datum: Datum | null;
+  frames: Frame[];
   laying_key: string;
   parts: number;
   projection: Projection | null;
   reach_mm: [Triple, Triple] | null;
+  troubles: string[];
 }
 /**
  * Origin and axes in the model's own coordinates.
@@ -624,6 +679,28 @@ export interface Datum {
   origin_mm: Triple;
   x_axis: Triple;
   z_axis: Triple;
+}
+/**
+ * What the laying of one region hangs on, as `core.solve.solution.Frame` has it.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Frame".
+ */
+export interface Frame {
+  corners: Triple[];
+  form: string;
+  lines: FrameLine[];
+  size_mm: Pair | null;
+}
+/**
+ * A line on the surface that a laying hangs on, in model coordinates (mm). name: a border, or "cut".
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FrameLine".
+ */
+export interface FrameLine {
+  name: string;
+  points: Triple[];
 }
 /**
  * The sheet pushed straight onto the model.
@@ -656,6 +733,41 @@ export interface Triplanar {
   blend: number;
   kind: "triplanar";
   materials: AxisMaterials;
+}
+/**
+ * The sheet between two borders of the surface, following it.
+ *
+ * corners: places on the border, in order round it; None finds them. shift: turns the choice of borders.
+ * hold "size" keeps the material's size, "borders" stretches `repeats` of it (1 x 1 unless stated) onto the four
+ * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet begins.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Flow".
+ */
+export interface Flow {
+  corners: [Triple, Triple, Triple, Triple] | null;
+  hold: "size" | "borders";
+  kind: "flow";
+  limits_mm: [number | null, number | null];
+  proportion: "free" | "along" | "across";
+  repeats: [number, number] | null;
+  shift: number;
+  start: Triple | null;
+  whole_repeats: boolean;
+}
+/**
+ * The sheet on one face, folded over its edges to all others.
+ *
+ * from: the face that it starts from, by its id or by a place on it, which a newer model keeps; None takes the largest
+ * of each region. together: the faces hang together, true near the start and softer the farther away.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Roll".
+ */
+export interface Roll {
+  from: number | Triple | null;
+  kind: "roll";
+  together: boolean;
 }
 /**
  * Origin and axes in the model's own coordinates.
@@ -835,6 +947,41 @@ export interface TriplanarSent {
   materials?: AxisMaterialsSent;
 }
 /**
+ * The sheet between two borders of the surface, following it.
+ *
+ * corners: places on the border, in order round it; None finds them. shift: turns the choice of borders.
+ * hold "size" keeps the material's size, "borders" stretches `repeats` of it (1 x 1 unless stated) onto the four
+ * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet begins.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FlowSent".
+ */
+export interface FlowSent {
+  corners?: [Triple, Triple, Triple, Triple] | null;
+  hold?: "size" | "borders";
+  kind: "flow";
+  limits_mm?: [number | null, number | null];
+  proportion?: "free" | "along" | "across";
+  repeats?: [number, number] | null;
+  shift?: number;
+  start?: Triple | null;
+  whole_repeats?: boolean;
+}
+/**
+ * The sheet on one face, folded over its edges to all others.
+ *
+ * from: the face that it starts from, by its id or by a place on it, which a newer model keeps; None takes the largest
+ * of each region. together: the faces hang together, true near the start and softer the farther away.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RollSent".
+ */
+export interface RollSent {
+  from?: number | Triple | null;
+  kind: "roll";
+  together?: boolean;
+}
+/**
  * Move a finish to another row of the schedule, counted from 0; later rows cover earlier ones.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -957,13 +1104,13 @@ export interface SetDatum {
   kind: "set_datum";
 }
 /**
- * Give each part or board a datum of its own, or all of a finish one.
+ * Give each part, board or side a datum of its own, or all of a finish one.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "SetDatumFor".
  */
 export interface SetDatumFor {
-  datum_for: "pick" | "part" | "board";
+  datum_for: "pick" | "part" | "board" | "side";
   finishes: string[];
   kind: "set_datum_for";
 }
@@ -1020,6 +1167,34 @@ export interface TriplanarOptions {
   blend?: number | string;
   kind: "triplanar";
   materials?: AxisMaterialsSent;
+}
+/**
+ * Options of a flow; corners of None are found, limits of None are as much as there is.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FlowOptions".
+ */
+export interface FlowOptions {
+  corners?: [Triple, Triple, Triple, Triple] | null;
+  hold?: "size" | "borders";
+  kind: "flow";
+  limits_mm?: [number | string | null, number | string | null];
+  proportion?: "free" | "along" | "across";
+  repeats?: [number, number] | null;
+  shift?: number;
+  start?: Triple | null;
+  whole_repeats?: boolean;
+}
+/**
+ * Options of a roll.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RollOptions".
+ */
+export interface RollOptions {
+  from?: number | Triple | null;
+  kind: "roll";
+  together?: boolean;
 }
 /**
  * Put a joint, or the middle of a unit, on the corner, edge or middle of a face nearest to a place.
@@ -1341,7 +1516,7 @@ export interface Finish {
   adjust: Adjustment[];
   area_m2: number;
   datum: Datum | null;
-  datum_for: "pick" | "part" | "board";
+  datum_for: "pick" | "part" | "board" | "side";
   faces: number;
   grain: GrainRule;
   grain_deg: number | null;
@@ -2022,7 +2197,7 @@ export interface Totals {
 export interface Trial {
   alike: Projection[];
   area_m2: number;
-  datum: Datum;
+  datum: Datum | null;
   good: number;
   joints_m: number;
   mirrored_m2: number;

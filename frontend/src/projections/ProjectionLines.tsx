@@ -3,7 +3,7 @@ import { useUnderHand } from "../state/hand";
 import type { Kind, LinesProps } from "./panel";
 import { panelOf } from "./registry";
 
-interface Props extends Omit<LinesProps<Kind>, "set" | "projection"> {
+interface Props extends Omit<LinesProps<Kind>, "set" | "projection" | "finish"> {
   finish: Finish;
   onChange: (options: Options) => Promise<unknown>;
 }
@@ -12,5 +12,12 @@ interface Props extends Omit<LinesProps<Kind>, "set" | "projection"> {
 export function ProjectionLines({ finish, onChange, ...rest }: Props) {
   const { projection } = useUnderHand([finish], "projection")[0]!;
   const { Lines } = panelOf(projection.kind);
-  return <Lines {...rest} projection={projection} set={(options) => onChange({ kind: projection.kind, ...options })} />;
+  return (
+    <Lines
+      {...rest}
+      finish={finish}
+      projection={projection}
+      set={(options) => onChange({ kind: projection.kind, ...options })}
+    />
+  );
 }

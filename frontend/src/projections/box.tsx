@@ -53,6 +53,7 @@ export const box: ProjectionPanel<"box"> = {
   name: (projection) => (projection.corners === "wrapped" ? "Box, wrapped" : "Box"),
   byFace: true,
   round: false,
+  hasDatum: true,
   fits: ["box", "face", "edge"],
   Lines,
 };

@@ -53,6 +53,7 @@ export const cylindrical: ProjectionPanel<"cylindrical"> = {
   start: { kind: "cylindrical", radius_mm: null, caps: true, cap_angle_deg: 45, whole_repeats: false },
   byFace: true,
   round: true,
+  hasDatum: true,
   fits: ["upright axes", "view"],
   Lines,
 };

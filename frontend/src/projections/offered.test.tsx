@@ -5,12 +5,14 @@
  */
 
 import { cleanup, fireEvent, render, waitFor, within } from "@testing-library/react";
+import { PerspectiveCamera } from "three";
 import { afterEach, describe, expect, it } from "vitest";
 
 import type { DatumDrawing, Material, Options, Projection } from "../api/wire.gen";
+import { useEye } from "../model/eye";
 import { plainFinish } from "../model/plainFinish";
 import { ProjectionLines } from "./ProjectionLines";
-import { PROJECTIONS, projectionOf, type Kind } from "./registry";
+import { PROJECTIONS, type Kind } from "./registry";
 
 const oak: Material = {
   key: "oak",
@@ -29,14 +31,35 @@ const oak: Material = {
 
 /** Every kind as it begins, and with what shows more of its controls. */
 const STATES: Projection[] = [
-  ...(Object.keys(PROJECTIONS) as Kind[]).map(projectionOf),
+  ...(Object.keys(PROJECTIONS) as Kind[]).map((kind) => PROJECTIONS[kind].start),
   { kind: "box", corners: "wrapped", size_mm: [900, 700, 500] },
   { kind: "cylindrical", radius_mm: 450, caps: false, cap_angle_deg: 30, whole_repeats: true },
   { kind: "spherical", radius_mm: 450 },
+  {
+    ...PROJECTIONS.flow.start,
+    hold: "borders",
+    corners: [
+      [0, 0, 0],
+      [900, 0, 0],
+      [900, 600, 0],
+      [0, 600, 0],
+    ],
+  },
+  { ...PROJECTIONS.flow.start, limits_mm: [4000, 900] },
+  { kind: "roll", from: [10, 20, 30], together: true },
+  { ...PROJECTIONS.camera.start, at_mm: 3000 },
 ];
 
 /** What a person might type into a field, by its label. */
-const TYPED: Record<string, string> = { "Cap angle": "90", Blend: "1", Radius: "1.2m", Wrapped: "450*2" };
+const TYPED: Record<string, string> = {
+  "Cap angle": "90",
+  Blend: "1",
+  Radius: "1.2m",
+  Wrapped: "450*2",
+  Sheet: "2.4m",
+  Repeats: "3",
+  Distance: "4m",
+};
 
 async function offeredBy(projection: Projection): Promise<Options[]> {
   const offered: Options[] = [];
@@ -48,6 +71,7 @@ async function offeredBy(projection: Projection): Promise<Options[]> {
       measured={measured}
       closings={[]}
       materials={[oak]}
+      viewOrigin={[0, 0, 0]}
       onChange={onChange}
     />,
   );
@@ -71,6 +95,9 @@ async function offeredBy(projection: Projection): Promise<Options[]> {
   }
   return offered;
 }
+
+// What is seen from the view needs one.
+useEye.setState({ camera: new PerspectiveCamera() });
 
 describe("the controls of a projection", () => {
   afterEach(cleanup);

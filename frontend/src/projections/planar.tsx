@@ -25,6 +25,7 @@ export const planar: ProjectionPanel<"planar"> = {
   start: { kind: "planar", backs: "through" },
   byFace: true,
   round: false,
+  hasDatum: true,
   fits: ["face", "view", "edge", "axes"],
   Lines,
 };

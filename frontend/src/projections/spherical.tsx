@@ -11,6 +11,7 @@ export const spherical: ProjectionPanel<"spherical"> = {
   start: { kind: "spherical", radius_mm: null },
   byFace: true,
   round: true,
+  hasDatum: true,
   fits: ["upright axes"],
   Lines,
 };

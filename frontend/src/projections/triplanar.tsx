@@ -51,6 +51,7 @@ export const triplanar: ProjectionPanel<"triplanar"> = {
   start: { kind: "triplanar", blend: 0.3, backs: "unmirrored", materials: { x: null, y: null, z: null } },
   byFace: false,
   round: false,
+  hasDatum: true,
   fits: ["box", "face", "edge"],
   Lines,
 };

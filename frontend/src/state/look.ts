@@ -26,6 +26,8 @@ export interface LookState {
   datumShown: boolean;
   /** Another material on a finish, seen beyond a line across the view. */
   compare: { finish: string; material: string; split: number } | null;
+  /** The finish that is thrown from wherever the view stands. */
+  thrownFrom: string | null;
   turning: boolean;
   going: { view: EyeView; toPick: boolean; saved?: SavedEye };
 }
@@ -40,6 +42,7 @@ export const LOOK_START: LookState = {
   light: LIGHT_START,
   datumShown: true,
   compare: null,
+  thrownFrom: null,
   turning: false,
   going: { view: "around", toPick: false },
 };

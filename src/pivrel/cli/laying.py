@@ -77,7 +77,7 @@ def piece_json(surface: Surface, piece: Piece) -> dict[str, Any]:
     return {
         "part": None if piece.part is None else surface.mesh.part_names[piece.part],
         "datum": DatumModel.of(piece.datum).model_dump(mode="json") if piece.projection.has_datum else None,
-        "projection": projection_model(piece.projection).model_dump(mode="json"),
+        "projection": projection_model(piece.projection).model_dump(mode="json", by_alias=True),
         "residual_mm": piece.residual_mm,
     }
 

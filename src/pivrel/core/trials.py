@@ -14,16 +14,22 @@ from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import Figures, measure
 from pivrel.core.phrases import percent
 from pivrel.core.picks import as_faces, resolve
-from pivrel.core.projection import Aim, Fit, Projection, fit
+from pivrel.core.projection import Aim, Fit, Projection, Solved, fit
 from pivrel.core.solve.solution import joined_troubles
 
 ALIKE = 0.01
+
+COST = 0.03
+"""A laying that is solved has to read right on so much more of the area than one that a closed form lays."""
 
 GOOD = 0.8
 """A trial in which less of the area reads right than this is not to be recommended, best of all or not."""
 
 SEAM_STRIP = 0.1
 """A seam spoils a strip this share of a repeat wide, along its whole length."""
+
+TORN = 3.0
+"""Where a third of the edges within smooth surfaces are torn open, nothing of the pattern is left; one seam is borne."""
 
 
 @dataclass(frozen=True)
@@ -72,7 +78,8 @@ def trials(
         share = figures.area_m2 * 1e6 / max(whole, 1e-12)
         good = _good(figures, finish.material.repeat_mm) * min(share, 1.0)
         why = _why(laid, found, figures) + _left_bare(settled, 1 - share)
-        tried.append((-round(good / ALIKE), at, Trial(laid, settled, own, found, figures, good, why)))
+        gain = good - (COST if isinstance(projection, Solved) else 0.0)
+        tried.append((-round(gain / ALIKE), at, Trial(laid, settled, own, found, figures, good, why)))
     return [trial for _, _, trial in sorted(tried, key=lambda t: t[:2])]
 
 
@@ -123,8 +130,9 @@ def _lies_well(figures: Figures) -> float:
 
 def _good(figures: Figures, repeat_mm: tuple[float, float]) -> float:
     area = max(figures.area_m2, 1e-12)
-    strip_m2 = figures.seams_m * SEAM_STRIP * min(repeat_mm) / 1000
-    spoiled = (figures.smeared_m2 + figures.mirrored_m2) / area + min(strip_m2 / area, 0.5)
+    creased = (figures.seams_m - figures.torn_m) * SEAM_STRIP * min(repeat_mm) / 1000
+    torn = (TORN * figures.torn_m / max(figures.smooth_m, 1e-12)) ** 2
+    spoiled = (figures.smeared_m2 + figures.mirrored_m2) / area + min(creased / area, 0.5) + min(torn, 1.0)
     return figures.true_share - spoiled
 
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from functools import cached_property
-from typing import Annotated, ClassVar, Literal, TypeVar
+from typing import Annotated, ClassVar, TypeVar
 
 from pydantic import Field, model_validator
 
-from pivrel.core.laying.finish import Adjustment, Finish
+from pivrel.core.laying.finish import Adjustment, DatumFor, Finish
 from pivrel.core.picks import Pick
 from pivrel.core.sheet import Material
 from pivrel.core.sheet.grain import SHEET, Along, GrainRule
@@ -71,7 +71,7 @@ class FinishModel(Strict):
     pick: PickModel
     projection: ProjectionModel
     datum: DatumModel | None = None
-    datum_for: Literal["pick", "part", "board"] = "pick"
+    datum_for: DatumFor = "pick"
     turn_deg: Degrees | None = None
     grain_deg: Degrees | None = None
     offset_mm: Pair = (0.0, 0.0)

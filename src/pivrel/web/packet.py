@@ -23,7 +23,9 @@ def packet(header: BaseModel | None = None, **arrays: np.ndarray) -> Response:
         # Joined from where they lie: a model's arrays are copied once, not at every step.
         pieces += [np.ascontiguousarray(array).reshape(-1).view(np.uint8).data, bytes(gap)]
         at += array.nbytes + gap
-    text = json.dumps({**(header.model_dump(mode="json") if header else {}), "arrays": places}).encode()
+    text = json.dumps(
+        {**(header.model_dump(mode="json", by_alias=True) if header else {}), "arrays": places}
+    ).encode()
     text += b" " * (-len(text) % 4)
     body = b"".join([len(text).to_bytes(4, "little"), text, *pieces])
     return Response(body, mimetype="application/octet-stream")

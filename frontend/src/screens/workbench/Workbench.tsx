@@ -9,6 +9,8 @@ import { count } from "../../ui/numbers";
 import { RevisionPanel } from "./revision/RevisionPanel";
 import { TrialsPanel } from "./trials/TrialsPanel";
 import { DatumOverlay } from "../../datum/DatumOverlay";
+import { FrameOverlay } from "../../datum/FrameOverlay";
+import { ThrownOverlay } from "../../datum/ThrownOverlay";
 import { eyeSent, useEye } from "../../model/eye";
 import type { FaceHit, HeldKeys } from "../../model/corners";
 import { CompareOverlay } from "./overlays/CompareOverlay";
@@ -113,6 +115,8 @@ export default function Workbench({ project }: { project: Project }) {
               </p>
             )}
             <DatumOverlay project={project} />
+            <FrameOverlay project={project} />
+            <ThrownOverlay project={project} />
             <RegionOverlay view={view} onRegion={onRegion} />
             <Legend project={project} />
             <UnderPointer project={project} />

@@ -30,6 +30,12 @@ export function useClickTask(project: Project) {
       switch (task.what) {
         case "fit-face":
           return run({ kind: "fit_datum", finishes: [task.finish], aim: { to: "face", face: hit.face } });
+        case "roll-from":
+          return run({
+            kind: "set_options",
+            finishes: [task.finish],
+            options: { kind: "roll", from: inModel(hit.point) },
+          });
         case "grain-edge":
           return run({ kind: "follow_edge", finishes: [task.finish], edge: on });
         case "set-out":

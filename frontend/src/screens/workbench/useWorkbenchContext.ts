@@ -14,7 +14,7 @@ export function useWorkbenchContext(project: Project): WorkbenchContext {
   const ask = usePicking(project.id);
   const sight = useSight(project.id);
   const turn = useTurn(project);
-  const lay = useLay(project.id);
+  const lay = useLay(project);
   const { start } = useTrials(project);
   return useMemo(
     () => ({

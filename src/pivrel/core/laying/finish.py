@@ -21,6 +21,9 @@ AXES = (0, 1, 2)
 
 BOX = Box()
 
+DatumFor = Literal["pick", "part", "board", "side"]
+"""What has a datum of its own: the pick as a whole, each part, each connected piece, or each flat side."""
+
 
 @dataclass(frozen=True)
 class Adjustment:
@@ -41,8 +44,8 @@ class Finish:
 
     Exactly one of turn_deg and grain_deg says how the sheet is turned; with a grain rule turn_deg counts
     from there. Without a datum the projection is fitted to the pick; datum_for "part" fits it to what the
-    pick holds of every part, "board" to the tightest box of every connected piece. tile False shows the
-    sheet once, and around it what lies under it. axis_materials are a triplanar finish's own materials
+    pick holds of every part, "board" to the tightest box of every connected piece, "side" to every flat side. tile False
+    shows the sheet once, and around it what lies under it. axis_materials are a triplanar finish's own materials
     for x, y and z, None for `material`. adjust: how some of its faces lie otherwise. run_on: the pattern
     runs on across as many edges as can be. variation: each piece takes its own place on the sheet. on False
     lays it nowhere: what lies beneath shows.
@@ -58,7 +61,7 @@ class Finish:
     offset_mm: tuple[float, float] = (0.0, 0.0)
     scale: tuple[float, float] = (1.0, 1.0)
     tile: bool = True
-    datum_for: Literal["pick", "part", "board"] = "pick"
+    datum_for: DatumFor = "pick"
     axis_materials: tuple[Material | None, Material | None, Material | None] = (None, None, None)
     grain: GrainRule = SHEET
     adjust: tuple[Adjustment, ...] = ()

@@ -10,12 +10,15 @@ from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying.face_sheets import boards, spread_sheets
-from pivrel.core.laying.finish import Finish
+from pivrel.core.laying.finish import DatumFor, Finish
 from pivrel.core.laying.lay import lay_raw
 from pivrel.core.laying.settled import Piece, Settled
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import BEST, Aim, Solved, fit
 from pivrel.core.solve.solution import Solution
+
+FLAT_DEG = 1.0
+"""Neighbouring faces that turn by no more than this make one flat side."""
 
 
 def settle(
@@ -46,7 +49,7 @@ def settle_pieces(surface: Surface, finish: Finish, faces: Ints, solution: Solut
     """Datums and measured sizes alone. faces: (K,) int32 ids that the pick holds. solution: from `solve`."""
     if finish.datum_for == "pick":
         return Settled((_piece(surface, finish, faces, finish.datum),), solution=solution)
-    number = surface.mesh.face_part if finish.datum_for == "part" else boards(surface)
+    number = _numbered(surface, finish.datum_for)
     used, piece = np.unique(number[faces], return_inverse=True)
     of_face = np.full(surface.mesh.face_count, -1, np.int32)
     of_face[faces] = piece
@@ -59,6 +62,13 @@ def settle_pieces(surface: Surface, finish: Finish, faces: Ints, solution: Solut
         if len(faces_of)
     )
     return Settled(pieces, of_face, solution=solution)
+
+
+def _numbered(surface: Surface, datum_for: DatumFor) -> Ints:
+    """(F,) which of the things that have a datum of their own each face belongs to."""
+    if datum_for == "part":
+        return surface.mesh.face_part
+    return surface.patches(FLAT_DEG) if datum_for == "side" else boards(surface)
 
 
 def with_sheets(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -> Settled:
@@ -84,6 +94,8 @@ def _piece(
     aim: Aim = BEST,
 ) -> Piece:  # fmt: skip
     residual = None
+    if datum is None and not surface.face_areas[faces].any():
+        datum = Datum()
     if datum is None:
         # Only a box can be tight; what is round is fitted round.
         found = fit(surface, faces, finish.projection, aim if finish.projection.takes_box else BEST)

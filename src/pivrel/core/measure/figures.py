@@ -25,8 +25,9 @@ class Figures:
 
     area_m2: what shows of it; of a single sheet that is no more than the sheet. true_share: share of that
     area true to scale, 0 to 1. least, greatest: the extremes of stretch. seams_m: open seams; joints_m:
-    edges at which the images differ but the joints of both sides meet. closings: the k of whole repeats,
-    where the sheet was stretched along to close round a cylinder. The last four are face ids (int32), so
+    edges at which the images differ but the joints of both sides meet; torn_m: of the open seams, those
+    that run through a patch, where nobody expects one, and smooth_m: all edges within patches. closings: the
+    k of whole repeats, where the sheet was stretched along to close round a cylinder. The last four are face ids (int32), so
     that each figure can be picked; untrue_faces are those not true to scale.
     """
 
@@ -39,6 +40,8 @@ class Figures:
     mirrored_m2: float
     seams_m: float
     joints_m: float
+    torn_m: float
+    smooth_m: float
     worst_gap_mm: float
     closings: tuple[float, ...]
     untrue_faces: Ints
@@ -124,6 +127,8 @@ def measure(
     # A gap between units whose joints meet is no fault, however large.
     shown = (seams.length_mm > 0) & ~seams.joints
     face_of = surface.triangle_face[found.triangles]
+    patch = surface.patches()[surface.topology.corner_face[seams.pairs]]
+    smooth = patch[:, 0] == patch[:, 1]
     return Figures(
         faces=len(faces),
         area_m2=total / MM2_PER_M2,
@@ -134,6 +139,8 @@ def measure(
         mirrored_m2=float(area[mirrored].sum()) / MM2_PER_M2,
         seams_m=float(seams.length_mm[seams.broken].sum()) / 1000,
         joints_m=float(seams.length_mm[seams.joints].sum()) / 1000,
+        torn_m=float(seams.length_mm[seams.broken & smooth].sum()) / 1000,
+        smooth_m=float(seams.length_mm[smooth].sum()) / 1000,
         worst_gap_mm=float(seams.gap_mm[shown].max()) if shown.any() else 0.0,
         closings=closings(settled),
         untrue_faces=np.unique(face_of[~true & solid]),

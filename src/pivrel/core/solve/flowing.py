@@ -10,15 +10,15 @@ from scipy.sparse import csr_array
 from scipy.sparse.csgraph import dijkstra
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.geometry.fits.frame import level_across
 from pivrel.core.solve.border import Loop, corner_rows, loops, squareness, straight_part
 from pivrel.core.solve.even import even
 from pivrel.core.solve.region import Region
-from pivrel.core.solve.solution import Frame, Laid, Line, SolveError
+from pivrel.core.solve.solution import Frame, Laid, Line, Place, SolveError
 from pivrel.core.solve.system import axis, jacobians, laplacian, pulled, stretch_of
 from pivrel.core.solve.ties import Tied
 from pivrel.core.solve.unfolding import unfolded
 
-Place = tuple[float, float, float]
 Form = Literal["strip", "ring", "tube"]
 
 ROUND_ALIKE = 0.5
@@ -26,6 +26,9 @@ ROUND_ALIKE = 0.5
 
 SQUARE = 2.0
 """A border whose four corners come to less than this has none: it is round."""
+
+FLAT_DEG = 1.0
+"""A region all of whose faces look the same way within this is flat."""
 
 OBLIQUE_DEG = 35.0
 """An end that meets a long border at an angle farther off a right one is not made the sheet's end."""
@@ -66,6 +69,10 @@ def flow(region: Region, asked: FlowAsked) -> Laid:
         alike = found[1].length > ROUND_ALIKE * outer.length
         if alike or rows is None or squareness(outer, rows) < SQUARE:
             return _flow_round(region, found[0], found[1], asked)
+    if rows is None or (asked.corners is None and squareness(outer, rows) < SQUARE):
+        flat = _flat(region)
+        if flat is not None:
+            return flat
     if rows is None:
         raise SolveError("a triangle has no four borders to flow between: lay it flat")
     return _flow_strip(region, outer, rows, asked)
@@ -85,6 +92,21 @@ def _refuse(region: Region, found: list[Loop]) -> None:
         raise SolveError(
             "this region has a handle or a tunnel through it: divide the pick, so that it opens flat"
         )
+
+
+def _flat(region: Region) -> Laid | None:
+    """A region that is flat laid as it is, level across; None where it is not. Without corners nothing says which way
+    it should flow."""
+    a, b, c = (region.points[region.triangles[:, k]] for k in range(3))
+    normals = np.cross(b - a, c - a)
+    mean = normals.sum(axis=0)
+    mean /= np.linalg.norm(mean)
+    if (normals @ mean < np.cos(np.radians(FLAT_DEG)) * np.linalg.norm(normals, axis=1)).any():
+        return None
+    across = level_across(mean)
+    st = region.points @ np.stack([across, np.cross(mean, across)], axis=1)
+    frame = Frame("flat", (), np.empty((0, 3)), None)
+    return Laid(region, st - st.min(axis=0), np.empty(0, np.int64), frame)
 
 
 def _rows(loop: Loop, asked: FlowAsked) -> tuple[int, int, int, int]:
@@ -309,7 +331,7 @@ def _flow_round(region: Region, one: Loop, other: Loop, asked: FlowAsked) -> Lai
         along.fixed.append((first, 0.0))
         _held(along, last, asked.limits_mm[0])
     row = 0 if form == "ring" else 1
-    toward = _across_open(cut, first, last, np.stack([ahead, behind], axis=1))
+    toward = _across_cut(cut, first, last, np.stack([ahead, behind], axis=1))
 
     def solved() -> Floats:
         return _laid(cut, along, across, toward, sense=-1 if form == "ring" else 1)
@@ -402,7 +424,7 @@ def _copies(region: Region, cut: Region, halves: Ints, path: Ints) -> tuple[Ints
     return left, right
 
 
-def _across_open(cut: Region, first: Ints, last: Ints, copies: Ints) -> Floats:
+def _across_cut(cut: Region, first: Ints, last: Ints, copies: Ints) -> Floats:
     """As `_across`, where the region was cut open: the two sides of the cut are one."""
     tied = _tied(cut)
     tied.copies = copies

@@ -111,10 +111,10 @@ class Region:
         return out
 
 
-def find_regions(surface: Surface, faces: Ints) -> list[Region]:
+def find_regions(surface: Surface, faces: Ints, within: Ints | None = None) -> list[Region]:
     """The regions of a pick (int32 face ids, ascending), largest number of faces first.
 
-    Faces without area belong to none.
+    Faces without area belong to none. within: (F,) numbers; faces of different ones do not join.
     """
     own = np.flatnonzero(surface.held(faces)[surface.triangle_face])
     corners = surface.triangles[own]
@@ -127,7 +127,8 @@ def find_regions(surface: Surface, faces: Ints) -> list[Region]:
     if not len(soup.places):
         return []
     face = surface.triangle_face[own][solid][soup.source]
-    pairs, _ = paired(soup.places)
+    label = None if within is None else within[face]
+    pairs = _joining(soup.places, label)
     component, odd = _wound(soup.places, pairs)
     count = int(component.max()) + 1
     areas = surface.triangle_areas[own][solid][soup.source]
@@ -137,9 +138,11 @@ def find_regions(surface: Surface, faces: Ints) -> list[Region]:
     twisted[component[pairs[:, 0] // 3][~_consistent(soup.places, pairs, odd)]] = True
     order = np.argsort(component, kind="stable")
     bounds = np.searchsorted(component[order], np.arange(count + 1))
-    within = _edge_slots(soup)
+    on_edge = _edge_slots(soup)
     out = [
-        _region(soup, points, face, turned, within, order[bounds[k] : bounds[k + 1]], bool(twisted[k]))
+        _region(
+            soup, points, face, turned, label, on_edge, order[bounds[k] : bounds[k + 1]], bool(twisted[k])
+        )
         for k in range(count)
     ]
     return sorted(out, key=lambda region: -len(region.faces))
@@ -157,6 +160,12 @@ def _only_solid(soup: Soup, points: Floats) -> Soup:
     """The soup without pieces that have no area; what lies on their edges is kept."""
     solid = _has_plane(points, soup.places)
     return replace(soup, places=soup.places[solid], corners=soup.corners[solid], source=soup.source[solid])
+
+
+def _joining(places: Ints, label: Ints | None) -> Ints:
+    """(E, 2) half-edges that meet, of triangles with the same label (T,)."""
+    pairs, _ = paired(places)
+    return pairs if label is None else pairs[label[pairs[:, 0] // 3] == label[pairs[:, 1] // 3]]
 
 
 def _wound(places: Ints, pairs: Ints) -> tuple[Ints, Mask]:
@@ -186,13 +195,20 @@ def _consistent(places: Ints, pairs: Ints, odd: Mask) -> Mask:
 
 
 def _region(
-    soup: Soup, points: Floats, face: Ints, turned: Mask, within: Ints, own: Ints, one_sided: bool
+    soup: Soup,
+    points: Floats,
+    face: Ints,
+    turned: Mask,
+    label: Ints | None,
+    within: Ints,
+    own: Ints,
+    one_sided: bool,
 ) -> Region:
     """The region of some triangles (rows of the soup, ascending)."""
     swap = np.where(turned[own][:, None], np.array([0, 2, 1]), np.array([0, 1, 2]))
     places = np.take_along_axis(soup.places[own], swap, axis=1)
     corners = np.take_along_axis(soup.corners[own], swap, axis=1)
-    pairs, _ = paired(places)
+    pairs = _joining(places, None if label is None else label[own])
     if one_sided:
         pairs = pairs[_opposed(places, pairs)]
     vertex, first = _vertices(places, pairs)

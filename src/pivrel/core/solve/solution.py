@@ -87,11 +87,15 @@ class Laid:
     frame: Frame
 
 
+Place = tuple[float, float, float]
+Lay = Callable[[Region, bool], Laid]
+
+
 def solve_regions(
     surface: Surface,
     faces: Ints,
-    lay: Callable[[Region, bool], Laid],
-    near: tuple[float, float, float] | None = None,
+    lay: Lay,
+    near: Place | None = None,
 ) -> Solution:
     """The regions of a pick (int32, ascending), each laid by itself; what cannot be laid stays bare and says why.
 
@@ -107,19 +111,12 @@ def solve_regions(
     mesh = surface.mesh
     st = np.full((mesh.corner_count, 2), np.nan)
     piece = np.full(mesh.face_count, -1, np.int32)
-    cuts, frames, troubles = [], [], []
-    nearest = _nearest(regions, near)
-    for number, region in enumerate(regions):
-        try:
-            laid = lay(region, number == nearest)
-        except SolveError as error:
-            troubles.append(_of_faces(str(error), region))
-            continue
+    done, troubles = _laid_one_by_one(surface, regions, lay, near)
+    for number, (region, laid) in enumerate(done):
         has = laid.region.corners.reshape(-1) >= 0
         st[laid.region.corners.reshape(-1)[has]] = laid.st[laid.region.triangles.reshape(-1)[has]]
         piece[region.faces] = number
-        cuts.append(region.corners.reshape(-1)[laid.cuts])
-        frames.append(laid.frame)
+    cuts = [region.corners.reshape(-1)[laid.cuts] for region, laid in done]
     _fill_flat(surface, faces, st, piece)
     own = faces[piece[faces] >= 0]
     return Solution(
@@ -128,8 +125,37 @@ def solve_regions(
         piece=piece[own],
         cuts=np.concatenate(cuts) if cuts else np.empty(0, np.int32),
         troubles=tuple(dict.fromkeys(troubles)),
-        frames=tuple(frames),
+        frames=tuple(laid.frame for _, laid in done),
     )
+
+
+def _laid_one_by_one(
+    surface: Surface, regions: list[Region], lay: Lay, near: Place | None
+) -> tuple[list[tuple[Region, Laid]], list[str]]:
+    """Every region that can be laid, with its laying, and why the others cannot.
+
+    What cannot be laid as a whole is taken apart at its creases: a rail with its ends is a tube and two discs.
+    """
+    done: list[tuple[Region, Laid]] = []
+    troubles: list[str] = []
+    nearest = _nearest(regions, near)
+    for number, region in enumerate(regions):
+        try:
+            done.append((region, lay(region, number == nearest)))
+            continue
+        except SolveError as error:
+            trouble = _of_faces(str(error), region)
+        apart = find_regions(surface, region.faces, surface.patches())
+        if len(apart) == 1:
+            troubles.append(trouble)
+            continue
+        closest = _nearest(apart, near) if number == nearest else None
+        for at, smaller in enumerate(apart):
+            try:
+                done.append((smaller, lay(smaller, at == closest)))
+            except SolveError as error:
+                troubles.append(_of_faces(str(error), smaller))
+    return done, troubles
 
 
 def _nothing(trouble: str) -> Solution:
@@ -137,7 +163,7 @@ def _nothing(trouble: str) -> Solution:
     return Solution(empty, np.empty((0, 2)), empty, empty, (trouble,))
 
 
-def _nearest(regions: list[Region], place: tuple[float, float, float] | None) -> int | None:
+def _nearest(regions: list[Region], place: Place | None) -> int | None:
     if place is None:
         return None
     away = [float(((region.points - np.asarray(place)) ** 2).sum(axis=1).min()) for region in regions]

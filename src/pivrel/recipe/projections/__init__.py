@@ -10,9 +10,11 @@ from pydantic import Field
 from pivrel.core.projection import Projection
 from pivrel.recipe.projections.base import OptionsBase, ProjectionBase
 from pivrel.recipe.projections.box import BoxModel, BoxOptions
+from pivrel.recipe.projections.camera import CameraModel, CameraOptions
 from pivrel.recipe.projections.cylindrical import CylindricalModel, CylindricalOptions
 from pivrel.recipe.projections.flow import FlowModel, FlowOptions
 from pivrel.recipe.projections.planar import PlanarModel, PlanarOptions
+from pivrel.recipe.projections.roll import RollModel, RollOptions
 from pivrel.recipe.projections.spherical import SphericalModel, SphericalOptions
 from pivrel.recipe.projections.triplanar import TriplanarModel, TriplanarOptions
 
@@ -22,7 +24,9 @@ ProjectionModel = Annotated[
     | CylindricalModel
     | SphericalModel
     | TriplanarModel
-    | FlowModel,
+    | FlowModel
+    | RollModel
+    | CameraModel,
     Field(discriminator="kind"),
 ]  # fmt: skip
 """From the simplest to the most involved: of two trials that come out alike the simpler one goes first."""
@@ -33,7 +37,9 @@ OptionsModel = Annotated[
     | CylindricalOptions
     | SphericalOptions
     | TriplanarOptions
-    | FlowOptions,
+    | FlowOptions
+    | RollOptions
+    | CameraOptions,
     Field(discriminator="kind"),
 ]  # fmt: skip
 
@@ -55,8 +61,8 @@ def with_options(projection: ProjectionModel, options: OptionsModel) -> Projecti
     """
     if options.kind != projection.kind:
         raise ValueError(f"it is laid by {projection.kind}, which has no options of {options.kind}")
-    stated = options.model_dump(exclude_unset=True)
-    return type(projection).model_validate({**projection.model_dump(), **stated})
+    stated = options.model_dump(exclude_unset=True, by_alias=True)
+    return type(projection).model_validate({**projection.model_dump(by_alias=True), **stated})
 
 
 def trial_candidates() -> list[Projection]:

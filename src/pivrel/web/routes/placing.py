@@ -130,8 +130,18 @@ def preview(project_id: int, finish: str) -> Response:
         now = replace(now, datum=wanted.datum.to_core(), datum_for="pick")
     if wanted.projection is not None:
         now = replace(now, projection=wanted.projection.to_core())
-    st = project.schedule.with_finish(finish, now).laying(finish)
+    then = project.schedule.with_finish(finish, now)
+    st, faces, shown = then.laying(finish), then.drawn(finish), project.schedule.drawn(finish)
+    if len(faces) != len(shown) or not np.array_equal(faces, shown):
+        st = _on_faces(project.surface, st, faces, shown)
     return Response(st.astype("<f4", copy=False).tobytes(), mimetype="application/octet-stream")
+
+
+def _on_faces(surface: Surface, st: Floats32, faces: Ints, shown: Ints) -> Floats32:
+    """(N, 2) a laying of `faces` for the corners of those shown; zero on what it does not lay."""
+    out = np.zeros((surface.mesh.corner_count, 2), np.float32)
+    out[surface.corners_of(faces)] = st
+    return out[surface.corners_of(shown)]
 
 
 @bp.post("/projects/<int:project_id>/trials")

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from pivrel.core.laying.finish import DatumFor
 from pivrel.formats.units import Unit, Upward
 from pivrel.recipe import DatumModel, GrainModel, Pair, PickModel, ProjectionModel, Triple, VariationModel
 from pivrel.store.documents import MaterialBody, ViewBody
@@ -107,7 +108,7 @@ class FinishState(Answer):
     pick_words: str
     projection: ProjectionModel
     datum: DatumModel | None
-    datum_for: Literal["pick", "part", "board"]
+    datum_for: DatumFor
     grain: GrainModel
     run_on: bool
     variation: VariationModel | None

@@ -49,6 +49,7 @@ ANSWERED: tuple[type[BaseModel], ...] = (
 NAMES = {
     "ProjectState": "Project", "ModelState": "Model", "FinishState": "Finish", "MaterialState": "Material",
     "PickSetState": "PickSet", "ViewState": "SavedView", "FiguresState": "Figures", "ChartState": "Chart",
+    "FrameState": "Frame", "LineState": "FrameLine",
     "FindingState": "Finding", "ProblemState": "Problem", "AdjustmentState": "Adjustment", "BareState": "Bare",
     "DatumModel": "Datum", "GrainModel": "GrainRule", "VariationModel": "Variation", "JointsModel": "Joints",
     "ClipBody": "Clip", "LightBody": "SavedLight",

@@ -40,6 +40,11 @@ export function DatumLines({ project, finish, change, now }: Props) {
           options={[
             { value: "pick", text: "pick", hint: "One datum for all faces of the finish" },
             { value: "part", text: "part", hint: "Every part has a datum of its own, fitted to it" },
+            {
+              value: "side",
+              text: "side",
+              hint: "Every flat side has a datum of its own: sloped plinths, hipped roofs",
+            },
             { value: "board", text: "board", hint: "Every connected piece is measured along its own tightest box" },
           ]}
         />

@@ -64,7 +64,7 @@ export function FinishPanel({ project, finishes }: Props) {
           <SetOutLines project={project} finishes={finishes} now={changing.now} />
         </Section>
       )}
-      {only && (
+      {only && panelOf(only.projection.kind).hasDatum && (
         <Section title="Datum">
           <DatumLines project={project} finish={only} {...changing} />
         </Section>

@@ -67,7 +67,7 @@ function PickButtons({ project, finish, now }: { project: Project; finish: Finis
     attempt(laid, (after) => choose(after.finishes.at(-1)?.key));
   };
   const splitOff = () => {
-    const projection = projectionOf(finish.projection.kind);
+    const projection = projectionOf(finish.projection.kind, project.model.view_origin_mm);
     const split = edit({ kind: "split", finish: finish.key, pick: inHand.rule, projection });
     attempt(split, (after) => choose(after.finishes[row + 1]?.key));
   };

@@ -35,7 +35,7 @@ export function ProjectionChoice({ project, finishes, change, now }: Props) {
             // One datum for the whole pick is fitted anew, as it is seen from here.
             const aimed = finishes.every((f) => f.datum_for === "pick") && eye.camera;
             const aim = aimed ? { towards: lookingFrom(eye).towards } : null;
-            now({ kind: "set_projection", projection: projectionOf(kind), aim });
+            now({ kind: "set_projection", projection: projectionOf(kind, project.model.view_origin_mm), aim });
           }}
           options={PROJECTION_CHOICES}
         />
@@ -49,6 +49,7 @@ export function ProjectionChoice({ project, finishes, change, now }: Props) {
           measured={drawing}
           closings={only ? (figures?.[only.key]?.closings ?? []) : []}
           materials={materials}
+          viewOrigin={project.model.view_origin_mm}
           // Rows of one kind are changed alike in the option that is touched, and keep the rest.
           onChange={(options: Options) => change({ kind: "set_options", options })}
         />

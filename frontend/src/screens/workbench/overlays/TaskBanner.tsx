@@ -12,6 +12,8 @@ function words(task: ClickTask): string {
       return "Click the face that the projection shall look at.";
     case "seam":
       return "Click the edge that the seam shall run along.";
+    case "roll-from":
+      return "Click the face that the sheet starts on.";
     case "grain-edge":
       return "Click the edge that the grain shall run along.";
     case "run-across":

@@ -32,8 +32,8 @@ export function TrialsPanel({ project }: { project: Project }) {
       lead={
         trials && (
           <>
-            {area(trials.list[0]!.area_m2)} {material && `of ${material} `}by every projection, each fitted to it and
-            seen by the same eye. Best first.
+            {area(Math.max(...trials.list.map((trial) => trial.area_m2)))} {material && `of ${material} `}by every
+            projection, each fitted to it and seen by the same eye. Best first.
             {trials.advice && (
               <strong className="block font-semibold text-wrong" data-testid="trials-advice">
                 {trials.advice}
