@@ -5,6 +5,7 @@ import pytest
 import vtk
 from vtk.util.numpy_support import numpy_to_vtk, vtk_to_numpy
 
+from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection import Camera, Roll
 from tests.bent import cone, grid, winding_wall
@@ -122,7 +123,7 @@ def test_a_camera_has_its_size_at_its_distance_and_leaves_bare_what_lies_behind(
     )
     front = by_corner(body, facing)[8:12]
     assert np.ptp(front, axis=0) == pytest.approx((900, 500))
-    measured = Camera(EYE, TARGET).settled(body, everything(body), None, REPEAT)
+    measured = Camera(EYE, TARGET).settled(body, everything(body), Datum(), REPEAT)
     middle = body.face_areas @ body.centroids / body.face_areas.sum()
     assert measured.at_mm == pytest.approx(measured.in_eye(middle[None])[0, 2])
     within = Camera((450.0, 350.0, 250.0), (450.0, 700.0, 250.0)).solve(body, everything(body), REPEAT)

@@ -64,7 +64,7 @@ export type Level =
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Projection".
  */
-export type Projection = Planar | Box | Cylindrical | Spherical | Triplanar | Flow | Roll | Camera;
+export type Projection = Planar | Box | Cylindrical | Spherical | Triplanar | Flow | Roll | Camera | Drape;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Edit".
@@ -74,6 +74,7 @@ export type Edit =
   | Answer
   | Balance
   | ChangeMaterial
+  | DrapeBetween
   | DropAdjustment
   | Duplicate
   | FitDatum
@@ -124,7 +125,7 @@ export type Along = "sheet" | "direction" | "edge" | "length" | "level" | "plumb
  * via the `definition` "ProjectionSent".
  */
 export type ProjectionSent =
-  PlanarSent | BoxSent | CylindricalSent | SphericalSent | TriplanarSent | FlowSent | RollSent | CameraSent;
+  PlanarSent | BoxSent | CylindricalSent | SphericalSent | TriplanarSent | FlowSent | RollSent | CameraSent | DrapeSent;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Options".
@@ -137,7 +138,8 @@ export type Options =
   | TriplanarOptions
   | FlowOptions
   | RollOptions
-  | CameraOptions;
+  | CameraOptions
+  | DrapeOptions;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "By".
@@ -770,6 +772,23 @@ export interface Roll {
   together: boolean;
 }
 /**
+ * The laying of a guide, taken over by faces that lie over it or under it.
+ *
+ * over: the faces of the guide; or lines: two lines of places that it is stretched between. shift_mm: how far it is
+ * moved from there. by: along its averaged normals, or from what is closest. laid: how the guide is laid.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Drape".
+ */
+export interface Drape {
+  by: "smooth" | "closest";
+  kind: "drape";
+  laid: Planar | Box | Cylindrical | Spherical | Flow | Roll;
+  lines: [Triple[], Triple[]] | null;
+  over: Pick | null;
+  shift_mm: Triple;
+}
+/**
  * Origin and axes in the model's own coordinates.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -779,6 +798,113 @@ export interface DatumSent {
   origin_mm?: Triple;
   x_axis?: Triple;
   z_axis?: Triple;
+}
+/**
+ * Drape finishes over a guide between the two borders or creases that are nearest to two places.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DrapeBetween".
+ */
+export interface DrapeBetween {
+  edges: [OnFace, OnFace];
+  finishes: string[];
+  kind: "drape_between";
+}
+/**
+ * A place on a face; the edge of the face that is nearest to it is meant.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "OnFace".
+ */
+export interface OnFace {
+  face: number;
+  place: Triple;
+}
+/**
+ * The laying of a guide, taken over by faces that lie over it or under it.
+ *
+ * over: the faces of the guide; or lines: two lines of places that it is stretched between. shift_mm: how far it is
+ * moved from there. by: along its averaged normals, or from what is closest. laid: how the guide is laid.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DrapeSent".
+ */
+export interface DrapeSent {
+  by?: "smooth" | "closest";
+  kind: "drape";
+  laid?: PlanarSent | BoxSent | CylindricalSent | SphericalSent | FlowSent | RollSent;
+  lines?: [Triple[], Triple[]] | null;
+  over?: Pick | null;
+  shift_mm?: Triple;
+}
+/**
+ * The sheet pushed straight onto the model.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PlanarSent".
+ */
+export interface PlanarSent {
+  backs?: "through" | "unmirrored";
+  kind: "planar";
+}
+/**
+ * Longitude and latitude about the datum's origin; without radius_mm it is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SphericalSent".
+ */
+export interface SphericalSent {
+  kind: "spherical";
+  radius_mm?: number | null;
+}
+/**
+ * The sheet between two borders of the surface, following it.
+ *
+ * corners: places on the border, in order round it; None finds them. shift: turns the choice of borders.
+ * hold "size" keeps the material's size, "borders" stretches `repeats` of it (1 x 1 unless stated) onto the four
+ * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet begins.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FlowSent".
+ */
+export interface FlowSent {
+  corners?: [Triple, Triple, Triple, Triple] | null;
+  hold?: "size" | "borders";
+  kind: "flow";
+  limits_mm?: [number | null, number | null];
+  proportion?: "free" | "along" | "across";
+  repeats?: [number, number] | null;
+  shift?: number;
+  start?: Triple | null;
+  whole_repeats?: boolean;
+}
+/**
+ * The sheet on one face, folded over its edges to all others.
+ *
+ * from: the face that it starts from, by its id or by a place on it, which a newer model keeps; None takes the largest
+ * of each region. together: the faces hang together, true near the start and softer the farther away.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RollSent".
+ */
+export interface RollSent {
+  from?: number | Triple | null;
+  kind: "roll";
+  together?: boolean;
+}
+/**
+ * Options of a drape.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DrapeOptions".
+ */
+export interface DrapeOptions {
+  by?: "smooth" | "closest";
+  kind: "drape";
+  laid?: PlanarSent | BoxSent | CylindricalSent | SphericalSent | FlowSent | RollSent;
+  lines?: [Triple[], Triple[]] | null;
+  over?: Pick | null;
+  shift_mm?: [Typed, Typed, Typed];
 }
 /**
  * Take one adjustment off a finish, counted from 0, or all of them where none is named.
@@ -845,16 +971,6 @@ export interface FollowEdge {
   kind: "follow_edge";
 }
 /**
- * A place on a face; the edge of the face that is nearest to it is meant.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "OnFace".
- */
-export interface OnFace {
-  face: number;
-  place: Triple;
-}
-/**
  * Let the grain of finishes follow a rule, from which their turn counts.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -915,26 +1031,6 @@ export interface TypedDatum {
   z_axis: Triple;
 }
 /**
- * The sheet pushed straight onto the model.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "PlanarSent".
- */
-export interface PlanarSent {
-  backs?: "through" | "unmirrored";
-  kind: "planar";
-}
-/**
- * Longitude and latitude about the datum's origin; without radius_mm it is measured.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SphericalSent".
- */
-export interface SphericalSent {
-  kind: "spherical";
-  radius_mm?: number | null;
-}
-/**
  * Three layings blended by the direction in which the surface looks.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -945,41 +1041,6 @@ export interface TriplanarSent {
   blend?: number;
   kind: "triplanar";
   materials?: AxisMaterialsSent;
-}
-/**
- * The sheet between two borders of the surface, following it.
- *
- * corners: places on the border, in order round it; None finds them. shift: turns the choice of borders.
- * hold "size" keeps the material's size, "borders" stretches `repeats` of it (1 x 1 unless stated) onto the four
- * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet begins.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "FlowSent".
- */
-export interface FlowSent {
-  corners?: [Triple, Triple, Triple, Triple] | null;
-  hold?: "size" | "borders";
-  kind: "flow";
-  limits_mm?: [number | null, number | null];
-  proportion?: "free" | "along" | "across";
-  repeats?: [number, number] | null;
-  shift?: number;
-  start?: Triple | null;
-  whole_repeats?: boolean;
-}
-/**
- * The sheet on one face, folded over its edges to all others.
- *
- * from: the face that it starts from, by its id or by a place on it, which a newer model keeps; None takes the largest
- * of each region. together: the faces hang together, true near the start and softer the farther away.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "RollSent".
- */
-export interface RollSent {
-  from?: number | Triple | null;
-  kind: "roll";
-  together?: boolean;
 }
 /**
  * Move a finish to another row of the schedule, counted from 0; later rows cover earlier ones.

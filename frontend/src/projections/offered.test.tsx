@@ -59,6 +59,7 @@ const TYPED: Record<string, string> = {
   Sheet: "2.4m",
   Repeats: "3",
   Distance: "4m",
+  Guide: "2.4m",
 };
 
 async function offeredBy(projection: Projection): Promise<Options[]> {
@@ -83,7 +84,8 @@ async function offeredBy(projection: Projection): Promise<Options[]> {
   ]) {
     fireEvent.click(one);
   }
-  for (const select of all.queryAllByRole("combobox")) fireEvent.change(select, { target: { value: "oak" } });
+  for (const select of all.queryAllByRole("combobox"))
+    fireEvent.change(select, { target: { value: select.lastElementChild!.getAttribute("value") } });
   for (const field of all.queryAllByRole("textbox")) {
     const label = container.querySelector(`label[for="${field.id}"]`)?.textContent ?? "";
     const text = Object.entries(TYPED).find(([begin]) => label.startsWith(begin))?.[1];

@@ -4,6 +4,7 @@ import type { Projection, Triple } from "../api/wire.gen";
 import { box } from "./box";
 import { camera } from "./camera";
 import { cylindrical } from "./cylindrical";
+import { drape } from "./drape";
 import { flow } from "./flow";
 import type { Kind, ProjectionPanel } from "./panel";
 import { planar } from "./planar";
@@ -13,7 +14,7 @@ import { triplanar } from "./triplanar";
 
 export type { Kind } from "./panel";
 
-export const PROJECTIONS = { planar, box, cylindrical, spherical, triplanar, flow, roll, camera } satisfies {
+export const PROJECTIONS = { planar, box, cylindrical, spherical, triplanar, flow, roll, camera, drape } satisfies {
   [K in Kind]: ProjectionPanel<K>;
 };
 

@@ -10,6 +10,7 @@ export type ClickTask =
   | { what: "fit-face" | "seam" | "grain-edge" | "roll-from"; finish: string }
   | { what: "set-out"; at: "corner" | "edge" | "middle"; unit: "joint" | "centre" }
   | { what: "run-across" }
+  | { what: "guide"; finish: string; from: OnFace | null }
   | { what: "tape"; from: OnFace | null };
 
 /** What the pictures of the trials show. */

@@ -102,7 +102,7 @@ def _moved_finish(stated: FinishModel, motion: Motion) -> FinishModel:
         stated,
         pick=_moved_pick(stated.pick, motion),
         datum=datum,
-        projection=stated.projection.moved(motion),
+        projection=stated.projection.moved(motion).with_picks(lambda pick: _moved_pick(pick, motion)),
         grain=grain,
         adjust=tuple(changed(a, pick=_moved_pick(a.pick, motion)) for a in stated.adjust),
     )

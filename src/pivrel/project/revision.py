@@ -86,7 +86,9 @@ def _carried(stated: FinishModel, old: Surface, new: Surface, matched: Match) ->
     motion = matched.motion if shift is None else replace(matched.motion, shift=matched.motion.shift + shift)
     return changed(
         stated,
-        projection=stated.projection.moved(motion),
+        projection=stated.projection.moved(motion).with_picks(
+            lambda pick: pick_model(carried(pick.to_core(), old, new, matched))
+        ),
         pick=pick_model(carried(stated.core_pick, old, new, matched)),
         adjust=adjust,
         datum=DatumModel.of(moved) if moved is not None else stated.datum,

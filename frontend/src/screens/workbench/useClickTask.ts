@@ -26,10 +26,13 @@ export function useClickTask(project: Project) {
         attempt(sendJson<TapeRead>("POST", `/projects/${project.id}/tape`, asked), (tape) => put({ tape }));
         return;
       }
+      if (task.what === "guide" && !task.from) return put({ task: { ...task, from: on } });
       put({ task: null });
       switch (task.what) {
         case "fit-face":
           return run({ kind: "fit_datum", finishes: [task.finish], aim: { to: "face", face: hit.face } });
+        case "guide":
+          return run({ kind: "drape_between", finishes: [task.finish], edges: [task.from!, on] });
         case "roll-from":
           return run({
             kind: "set_options",

@@ -10,6 +10,7 @@ from pivrel.core.projection.base import ClosedForm, Projection, Solved
 from pivrel.core.projection.box import Box
 from pivrel.core.projection.camera import Camera
 from pivrel.core.projection.cylindrical import Cylindrical
+from pivrel.core.projection.drape import Drape
 from pivrel.core.projection.fitting import BEST, Aim, Fit, FitError, seam_turned
 from pivrel.core.projection.flow import Flow
 from pivrel.core.projection.planar import Planar
@@ -24,6 +25,6 @@ def fit(surface: Surface, faces: Ints, projection: Projection, aim: Aim = BEST) 
 
 
 __all__ = [
-    "BEST", "Aim", "Box", "Camera", "ClosedForm", "Cylindrical", "Fit", "FitError", "Flow", "Planar", "Projection", "Roll",
-    "Solved", "Spherical", "Triplanar", "fit", "seam_turned",
+    "BEST", "Aim", "Box", "Camera", "ClosedForm", "Cylindrical", "Drape", "Fit", "FitError", "Flow", "Planar", "Projection",
+    "Roll", "Solved", "Spherical", "Triplanar", "fit", "seam_turned",
 ]  # fmt: skip

@@ -120,10 +120,10 @@ def find_regions(surface: Surface, faces: Ints, within: Ints | None = None) -> l
     corners = surface.triangles[own]
     points, place = surface.mesh.points, surface.topology.place
     places = place[surface.mesh.corners[corners]]
-    solid = _has_plane(points, places)
+    solid = has_plane(points, places)
     tolerance = 2 * weld_tolerance(points)
     soup = divided(places[solid], corners[solid], points, tolerance)
-    soup = _only_solid(soup, points)
+    soup = only_solid(soup, points)
     if not len(soup.places):
         return []
     face = surface.triangle_face[own][solid][soup.source]
@@ -148,7 +148,8 @@ def find_regions(surface: Surface, faces: Ints, within: Ints | None = None) -> l
     return sorted(out, key=lambda region: -len(region.faces))
 
 
-def _has_plane(points: Floats, places: Ints) -> Mask:
+def has_plane(points: Floats, places: Ints) -> Mask:
+    """(T,) whether triangles, by the places of their corners, are more than a line."""
     a, b, c = (points[places[:, k]] for k in range(3))
     twice = np.linalg.norm(np.cross(b - a, c - a), axis=1)
     longest = np.max([((p - q) ** 2).sum(axis=1) for p, q in ((a, b), (b, c), (c, a))], axis=0)
@@ -156,9 +157,9 @@ def _has_plane(points: Floats, places: Ints) -> Mask:
     return out
 
 
-def _only_solid(soup: Soup, points: Floats) -> Soup:
+def only_solid(soup: Soup, points: Floats) -> Soup:
     """The soup without pieces that have no area; what lies on their edges is kept."""
-    solid = _has_plane(points, soup.places)
+    solid = has_plane(points, soup.places)
     return replace(soup, places=soup.places[solid], corners=soup.corners[solid], source=soup.source[solid])
 
 

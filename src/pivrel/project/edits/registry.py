@@ -10,6 +10,7 @@ from pivrel.project.edits.accept import Accept
 from pivrel.project.edits.answer import Answer
 from pivrel.project.edits.balance import Balance
 from pivrel.project.edits.change_material import ChangeMaterial
+from pivrel.project.edits.drape_between import DrapeBetween
 from pivrel.project.edits.drop_adjustment import DropAdjustment
 from pivrel.project.edits.duplicate import Duplicate
 from pivrel.project.edits.fit_datum import FitDatum
@@ -56,6 +57,7 @@ ResultEdit = (
     | Answer
     | Balance
     | ChangeMaterial
+    | DrapeBetween
     | DropAdjustment
     | Duplicate
     | FitDatum

@@ -12,6 +12,7 @@ from pivrel.recipe.projections.base import OptionsBase, ProjectionBase
 from pivrel.recipe.projections.box import BoxModel, BoxOptions
 from pivrel.recipe.projections.camera import CameraModel, CameraOptions
 from pivrel.recipe.projections.cylindrical import CylindricalModel, CylindricalOptions
+from pivrel.recipe.projections.drape import DrapeModel, DrapeOptions
 from pivrel.recipe.projections.flow import FlowModel, FlowOptions
 from pivrel.recipe.projections.planar import PlanarModel, PlanarOptions
 from pivrel.recipe.projections.roll import RollModel, RollOptions
@@ -26,7 +27,8 @@ ProjectionModel = Annotated[
     | TriplanarModel
     | FlowModel
     | RollModel
-    | CameraModel,
+    | CameraModel
+    | DrapeModel,
     Field(discriminator="kind"),
 ]  # fmt: skip
 """From the simplest to the most involved: of two trials that come out alike the simpler one goes first."""
@@ -39,7 +41,8 @@ OptionsModel = Annotated[
     | TriplanarOptions
     | FlowOptions
     | RollOptions
-    | CameraOptions,
+    | CameraOptions
+    | DrapeOptions,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

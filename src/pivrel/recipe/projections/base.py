@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from abc import abstractmethod
+from collections.abc import Callable
 from typing import ClassVar, Self
 
 import numpy as np
 
 from pivrel.core.projection import Projection
 from pivrel.core.revision import Motion
+from pivrel.recipe.picks import PickModel
 from pivrel.recipe.values import Strict, Triple
 
 AxisMaterials = tuple[str | None, str | None, str | None]
@@ -38,6 +40,10 @@ class ProjectionBase(Strict):
 
     def with_material_swapped(self, was: str, now: str) -> Self:
         """The same with another material wherever one is named."""
+        return self
+
+    def with_picks(self, change: Callable[[PickModel], PickModel]) -> Self:
+        """The same with its own picks changed, where it has any."""
         return self
 
     def moved(self, motion: Motion) -> Self:

@@ -12,6 +12,8 @@ function words(task: ClickTask): string {
       return "Click the face that the projection shall look at.";
     case "seam":
       return "Click the edge that the seam shall run along.";
+    case "guide":
+      return task.from ? "Click the other edge of the guide." : "Click the first edge of the guide.";
     case "roll-from":
       return "Click the face that the sheet starts on.";
     case "grain-edge":

@@ -1,0 +1,79 @@
+"""Chains of edges: the border or crease that a place lies at, as far as it runs on without a corner."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from pivrel.core.arrays import Floats, Ints
+from pivrel.core.geometry.surface import Surface
+
+CORNER_DEG = 40.0
+"""A chain ends where it would turn by more than this."""
+
+
+def chain_at(surface: Surface, face: int, place: Floats) -> Floats:
+    """(N, 3) mm: the border or crease of a face's patch that lies nearest to a place (3,), from corner to corner.
+
+    Where the patch has neither, as a closed smooth body has none, the face's own nearest edge.
+    """
+    topology, mesh = surface.topology, surface.mesh
+    patches = surface.patches()
+    one, other = topology.pairs.T
+    between = patches[topology.corner_face[one]] != patches[topology.corner_face[other]]
+    edges = np.concatenate([topology.open_edges, one[between], other[between]])
+    edges = edges[patches[topology.corner_face[edges]] == patches[face]]
+    if not len(edges):
+        edges = np.arange(mesh.face_start[face], mesh.face_start[face + 1])
+    start, end = (
+        topology.place[mesh.corners[edges]],
+        topology.place[mesh.corners[topology.next_corner[edges]]],
+    )
+    first = int(np.argmin(_distances(mesh.points[start], mesh.points[end], place)))
+    chain = [int(start[first]), int(end[first])]
+    used = {first}
+    for forwards in (True, False):
+        while (found := _following(mesh.points, start, end, chain, used, forwards)) is not None:
+            used.add(found)
+            a, b = int(start[found]), int(end[found])
+            tip = chain[-1] if forwards else chain[0]
+            following = b if a == tip else a
+            if forwards:
+                chain.append(following)
+            else:
+                chain.insert(0, following)
+            if chain[0] == chain[-1]:
+                break
+    out: Floats = mesh.points[chain]
+    return out
+
+
+def _following(
+    points: Floats, start: Ints, end: Ints, chain: list[int], used: set[int], forwards: bool
+) -> int | None:
+    """The edge that runs on from the chain's tip with the smallest turn, None where all turn too far."""
+    if chain[0] == chain[-1]:
+        return None
+    tip, before = (chain[-1], chain[-2]) if forwards else (chain[0], chain[1])
+    ahead = points[tip] - points[before]
+    best, found = np.cos(np.radians(CORNER_DEG)), None
+    for row in np.flatnonzero((start == tip) | (end == tip)).tolist():
+        other = int(end[row]) if int(start[row]) == tip else int(start[row])
+        along = points[other] - points[tip]
+        size = float(np.linalg.norm(along) * np.linalg.norm(ahead))
+        if row in used or other == before or size <= 0:
+            continue
+        cosine = float(along @ ahead) / size
+        if cosine > best:
+            best, found = cosine, row
+    return found
+
+
+def _distances(start: Floats, end: Floats, place: Floats) -> Floats:
+    """(E,) mm from a place to each edge."""
+    along = end - start
+    share = np.einsum("ij,ij->i", place - start, along) / np.maximum(
+        np.einsum("ij,ij->i", along, along), 1e-300
+    )
+    nearest = start + np.clip(share, 0, 1)[:, None] * along
+    out: Floats = np.linalg.norm(nearest - place, axis=1)
+    return out
