@@ -91,8 +91,10 @@ def test_a_guide_between_two_edges_carries_its_courses_onto_lumpy_ground():
 
     surface = grid(ground, 200, 60, cut="triangles")
     ends = np.linspace(0, 1, 100)
-    lines = tuple(tuple(map(tuple, ground(ends, np.full(100, v)))) for v in (0.0, 1.0))
-    _, low, _, det = stretched(surface, Drape(lines=lines).solve(surface, everything(surface), REPEAT))
+    low_line, high_line = (tuple(map(tuple, ground(ends, np.full(100, v)))) for v in (0.0, 1.0))
+    _, low, _, det = stretched(
+        surface, Drape(lines=(low_line, high_line)).solve(surface, everything(surface), REPEAT)
+    )
     assert det > 0 and low.min() > 0.6
 
 

@@ -64,7 +64,7 @@ export type Level =
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Projection".
  */
-export type Projection = Planar | Box | Cylindrical | Spherical | Triplanar | Flow | Roll | Camera | Drape;
+export type Projection = Planar | Box | Cylindrical | Spherical | Triplanar | Flow | Roll | Camera | Drape | Lines;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Edit".
@@ -83,6 +83,7 @@ export type Edit =
   | FollowGrain
   | GrainTo
   | Lay
+  | LineAlong
   | Move
   | Offset
   | PlaceLike
@@ -125,7 +126,16 @@ export type Along = "sheet" | "direction" | "edge" | "length" | "level" | "plumb
  * via the `definition` "ProjectionSent".
  */
 export type ProjectionSent =
-  PlanarSent | BoxSent | CylindricalSent | SphericalSent | TriplanarSent | FlowSent | RollSent | CameraSent | DrapeSent;
+  | PlanarSent
+  | BoxSent
+  | CylindricalSent
+  | SphericalSent
+  | TriplanarSent
+  | FlowSent
+  | RollSent
+  | CameraSent
+  | DrapeSent
+  | LinesSent;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Options".
@@ -139,7 +149,8 @@ export type Options =
   | FlowOptions
   | RollOptions
   | CameraOptions
-  | DrapeOptions;
+  | DrapeOptions
+  | LinesOptions;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "By".
@@ -789,6 +800,28 @@ export interface Drape {
   shift_mm: Triple;
 }
 /**
+ * The sheet follows strokes; without any the surface is flattened freely.
+ *
+ * reach: how far a stroke turns what lies round it, as a share of the square root of the area.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Lines".
+ */
+export interface Lines {
+  kind: "lines";
+  lines: Stroke[];
+  reach: number;
+}
+/**
+ * A stroke on the surface, place by place, in mm.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Stroke".
+ */
+export interface Stroke {
+  points: Triple[];
+}
+/**
  * Origin and axes in the model's own coordinates.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1043,6 +1076,30 @@ export interface TriplanarSent {
   materials?: AxisMaterialsSent;
 }
 /**
+ * The sheet follows strokes; without any the surface is flattened freely.
+ *
+ * reach: how far a stroke turns what lies round it, as a share of the square root of the area.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LinesSent".
+ */
+export interface LinesSent {
+  kind: "lines";
+  lines?: Stroke[];
+  reach?: number;
+}
+/**
+ * Add the border or crease that is nearest to a place as a line that the grain follows.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LineAlong".
+ */
+export interface LineAlong {
+  edge: OnFace;
+  finishes: string[];
+  kind: "line_along";
+}
+/**
  * Move a finish to another row of the schedule, counted from 0; later rows cover earlier ones.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1256,6 +1313,17 @@ export interface RollOptions {
   from?: number | Triple | null;
   kind: "roll";
   together?: boolean;
+}
+/**
+ * Options of grain lines.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LinesOptions".
+ */
+export interface LinesOptions {
+  kind: "lines";
+  lines?: Stroke[];
+  reach?: number | string;
 }
 /**
  * Put a joint, or the middle of a unit, on the corner, edge or middle of a face nearest to a place.

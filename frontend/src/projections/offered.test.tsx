@@ -31,7 +31,8 @@ const oak: Material = {
 
 /** Every kind as it begins, and with what shows more of its controls. */
 const STATES: Projection[] = [
-  ...(Object.keys(PROJECTIONS) as Kind[]).map((kind) => PROJECTIONS[kind].start),
+  // Lines have something to be changed once there are some.
+  ...(Object.keys(PROJECTIONS) as Kind[]).filter((kind) => kind !== "lines").map((kind) => PROJECTIONS[kind].start),
   { kind: "box", corners: "wrapped", size_mm: [900, 700, 500] },
   { kind: "cylindrical", radius_mm: 450, caps: false, cap_angle_deg: 30, whole_repeats: true },
   { kind: "spherical", radius_mm: 450 },
@@ -46,6 +47,18 @@ const STATES: Projection[] = [
     ],
   },
   { ...PROJECTIONS.flow.start, limits_mm: [4000, 900] },
+  {
+    kind: "lines",
+    lines: [
+      {
+        points: [
+          [0, 0, 0],
+          [900, 0, 0],
+        ],
+      },
+    ],
+    reach: 0.5,
+  },
   { kind: "roll", from: [10, 20, 30], together: true },
   { ...PROJECTIONS.camera.start, at_mm: 3000 },
 ];
@@ -60,6 +73,7 @@ const TYPED: Record<string, string> = {
   Repeats: "3",
   Distance: "4m",
   Guide: "2.4m",
+  Reach: "1",
 };
 
 async function offeredBy(projection: Projection): Promise<Options[]> {

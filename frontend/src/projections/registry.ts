@@ -6,6 +6,7 @@ import { camera } from "./camera";
 import { cylindrical } from "./cylindrical";
 import { drape } from "./drape";
 import { flow } from "./flow";
+import { grainLines } from "./grainLines";
 import type { Kind, ProjectionPanel } from "./panel";
 import { planar } from "./planar";
 import { roll } from "./roll";
@@ -14,7 +15,18 @@ import { triplanar } from "./triplanar";
 
 export type { Kind } from "./panel";
 
-export const PROJECTIONS = { planar, box, cylindrical, spherical, triplanar, flow, roll, camera, drape } satisfies {
+export const PROJECTIONS = {
+  planar,
+  box,
+  cylindrical,
+  spherical,
+  triplanar,
+  flow,
+  roll,
+  camera,
+  drape,
+  lines: grainLines,
+} satisfies {
   [K in Kind]: ProjectionPanel<K>;
 };
 

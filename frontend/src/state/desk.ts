@@ -7,7 +7,7 @@ import type { OnFace, Pick, Projection, TapeRead, Trial } from "../api/wire.gen"
 
 /** What the next click on the model is for, where it is not for picking. */
 export type ClickTask =
-  | { what: "fit-face" | "seam" | "grain-edge" | "roll-from"; finish: string }
+  | { what: "fit-face" | "seam" | "grain-edge" | "roll-from" | "line" | "line-edge"; finish: string }
   | { what: "set-out"; at: "corner" | "edge" | "middle"; unit: "joint" | "centre" }
   | { what: "run-across" }
   | { what: "guide"; finish: string; from: OnFace | null }

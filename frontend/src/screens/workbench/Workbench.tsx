@@ -10,6 +10,7 @@ import { RevisionPanel } from "./revision/RevisionPanel";
 import { TrialsPanel } from "./trials/TrialsPanel";
 import { DatumOverlay } from "../../datum/DatumOverlay";
 import { FrameOverlay } from "../../datum/FrameOverlay";
+import { StrokeOverlay } from "../../datum/StrokeOverlay";
 import { ThrownOverlay } from "../../datum/ThrownOverlay";
 import { eyeSent, useEye } from "../../model/eye";
 import type { FaceHit, HeldKeys } from "../../model/corners";
@@ -117,6 +118,7 @@ export default function Workbench({ project }: { project: Project }) {
             <DatumOverlay project={project} />
             <FrameOverlay project={project} />
             <ThrownOverlay project={project} />
+            <StrokeOverlay project={project} view={view} />
             <RegionOverlay view={view} onRegion={onRegion} />
             <Legend project={project} />
             <UnderPointer project={project} />

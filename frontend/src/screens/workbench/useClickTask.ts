@@ -27,12 +27,16 @@ export function useClickTask(project: Project) {
         return;
       }
       if (task.what === "guide" && !task.from) return put({ task: { ...task, from: on } });
+      // Lines are drawn by dragging, and the task stays for the next one.
+      if (task.what === "line") return;
       put({ task: null });
       switch (task.what) {
         case "fit-face":
           return run({ kind: "fit_datum", finishes: [task.finish], aim: { to: "face", face: hit.face } });
         case "guide":
           return run({ kind: "drape_between", finishes: [task.finish], edges: [task.from!, on] });
+        case "line-edge":
+          return run({ kind: "line_along", finishes: [task.finish], edge: on });
         case "roll-from":
           return run({
             kind: "set_options",

@@ -20,6 +20,12 @@ OFFSET = 0.01
 NEAR = 0.03
 """The share of a border's length within which its turning counts as one corner's."""
 
+ROUND_ALIKE = 0.5
+"""A second border at least this share of the first one's length closes a region to a ring."""
+
+SQUARE = 2.0
+"""A border whose four corners come to less than this has none: it is round."""
+
 CANDIDATES = 12
 
 
@@ -123,6 +129,15 @@ def corner_rows(loop: Loop) -> tuple[int, int, int, int]:
     if sides[0] + sides[2] < (sides[1] + sides[3]) * (1 - 1e-9):
         rows = rows[1:] + rows[:1]
     return rows[0], rows[1], rows[2], rows[3]
+
+
+def goes_round(found: list[Loop]) -> bool:
+    """Whether a region, by its borders from `loops`, is a ring or a tube, and no sheet with holes."""
+    if len(found) < 2:
+        return False
+    if found[1].length > ROUND_ALIKE * found[0].length or len(found[0].vertices) < 4:
+        return True
+    return squareness(found[0], corner_rows(found[0])) < SQUARE
 
 
 def squareness(loop: Loop, rows: tuple[int, int, int, int]) -> float:

@@ -6,13 +6,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.sparse import csr_array
-from scipy.sparse.csgraph import dijkstra
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.fits.frame import level_across
-from pivrel.core.solve.border import Loop, corner_rows, loops, squareness, straight_part
+from pivrel.core.solve.border import SQUARE, Loop, corner_rows, goes_round, loops, squareness, straight_part
 from pivrel.core.solve.even import even
+from pivrel.core.solve.opening import along_path, shortest, sides_of
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import Frame, Laid, Line, Place, SolveError
 from pivrel.core.solve.system import axis, jacobians, laplacian, pulled, stretch_of
@@ -20,12 +19,6 @@ from pivrel.core.solve.ties import Tied
 from pivrel.core.solve.unfolding import unfolded
 
 Form = Literal["strip", "ring", "tube"]
-
-ROUND_ALIKE = 0.5
-"""A second border at least this share of the first one's length closes a region to a ring."""
-
-SQUARE = 2.0
-"""A border whose four corners come to less than this has none: it is round."""
 
 FLAT_DEG = 1.0
 """A region all of whose faces look the same way within this is flat."""
@@ -65,10 +58,8 @@ def flow(region: Region, asked: FlowAsked) -> Laid:
     _refuse(region, found)
     outer = found[0]
     rows = _rows(outer, asked) if len(outer.vertices) > 3 else None
-    if len(found) > 1 and asked.corners is None:
-        alike = found[1].length > ROUND_ALIKE * outer.length
-        if alike or rows is None or squareness(outer, rows) < SQUARE:
-            return _flow_round(region, found[0], found[1], asked)
+    if asked.corners is None and goes_round(found):
+        return _flow_round(region, found[0], found[1], asked)
     if rows is None or (asked.corners is None and squareness(outer, rows) < SQUARE):
         flat = _flat(region)
         if flat is not None:
@@ -306,12 +297,12 @@ def _flow_round(region: Region, one: Loop, other: Loop, asked: FlowAsked) -> Lai
     """A ring, along which the sheet goes round, or a tube, along which it runs from end to end."""
     near, far = _near_and_far(one, other, asked)
     at = _start_row(near, asked.start)
-    path, way = _shortest(region, int(near.vertices[at]), far.vertices)
+    path, way = shortest(region, int(near.vertices[at]), far.vertices)
     around = (near.length + far.length) / 2
     form: Form = "ring" if (around >= way) != bool(asked.shift % 2) else "tube"
-    halves = _halves(region, path)
+    halves = along_path(region, path)
     cut, was = region.opened(halves)
-    left, right = _copies(region, cut, halves, path)
+    left, right = sides_of(region, cut, halves, path)
     first = np.flatnonzero(np.isin(was, near.vertices))
     last = np.flatnonzero(np.isin(was, far.vertices))
     along, across = _tied(cut), _tied(cut)
@@ -380,48 +371,6 @@ def _start_row(loop: Loop, place: Place | None) -> int:
     x, y, z = np.round(loop.points / grain).T
     turn = np.round(np.degrees(loop.turn) / 10)
     return int(np.lexsort((x, z, -y, -turn))[0])
-
-
-def _shortest(region: Region, start: int, ends: Ints) -> tuple[Ints, float]:
-    """The vertices of the shortest way over edges of faces from a vertex to one of some others, and its length in mm."""
-    a, b = region.ends
-    owner = np.repeat(region.triangle_face, 3)
-    one, other = region.pairs[:, 0], region.pairs[:, 1]
-    # Not through a face: its corners have one place each on the sheet.
-    real = one[owner[one] != owner[other]]
-    if not len(real):
-        raise SolveError("this region goes round in a single face: divide that face")
-    count = len(region.points)
-    graph = csr_array((region.lengths[real], (a[real], b[real])), (count, count))
-    length, before = dijkstra(graph, directed=False, indices=start, return_predecessors=True)
-    end = int(ends[np.argmin(length[ends])])
-    if not np.isfinite(length[end]):
-        raise SolveError("no edge leads from one border of this region to the other: divide its long faces")
-    path = [end]
-    while path[-1] != start:
-        path.append(int(before[path[-1]]))
-    return np.array(path[::-1]), float(length[end])
-
-
-def _halves(region: Region, path: Ints) -> Ints:
-    """Slots of the half-edges that run along a path of vertices, in its direction."""
-    a, b = region.ends
-    count = len(region.points)
-    wanted = path[:-1].astype(np.int64) * count + path[1:]
-    key = a.astype(np.int64) * count + b
-    order = np.argsort(key)
-    return order[np.searchsorted(key[order], wanted)]
-
-
-def _copies(region: Region, cut: Region, halves: Ints, path: Ints) -> tuple[Ints, Ints]:
-    """(N,) vertices of the cut region left and right of the path, in its order."""
-    partner = np.full(3 * len(region.triangles), -1)
-    partner[region.pairs[:, 0]], partner[region.pairs[:, 1]] = region.pairs[:, 1], region.pairs[:, 0]
-    start, end = cut.ends
-    other = partner[halves]
-    left = np.concatenate([start[halves], end[halves[-1:]]])
-    right = np.concatenate([end[other], start[other[-1:]]])
-    return left, right
 
 
 def _across_cut(cut: Region, first: Ints, last: Ints, copies: Ints) -> Floats:

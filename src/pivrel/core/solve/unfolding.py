@@ -15,6 +15,9 @@ PASSES = 6
 """How often the vertices of folded faces are moved, and how often such faces are made stiffer."""
 
 STIFFER = 8.0
+MOST = 500
+"""Where more faces than this lie folded, moving their vertices does not help."""
+
 CLEAR = 0.05
 """The stretch below which a moved vertex is moved on."""
 
@@ -24,26 +27,36 @@ def unfolded(region: Region, ties: tuple[Ties, Ties], st: Floats) -> Floats:
 
     A face that the surface itself folds may stay folded.
     """
-    best, least = st, _folded(region, st).sum()
+    best, least = st, folded(region, st).sum()
     weights = region.areas.copy()
     for _ in range(PASSES):
-        if not least:
+        if not 0 < least <= MOST:
             break
-        moved = _moved_inside(region, _loose(ties), best)
-        if (count := _folded(region, moved).sum()) < least:
+        moved = opened_again(region, ties, best)
+        if (count := folded(region, moved).sum()) < least:
             best, least = moved, count
             continue
-        weights[_folded(region, st)] *= STIFFER
+        weights[folded(region, st)] *= STIFFER
         matrix = laplacian(region, weights)
         st = even(region, (axis(matrix, ties[0]), axis(matrix, ties[1])), st, weights)
-        if (count := _folded(region, st).sum()) < least:
+        if (count := folded(region, st).sum()) < least:
             best, least = st, count
     return best
 
 
-def _folded(region: Region, st: Floats) -> Mask:
+def folded(region: Region, st: Floats) -> Mask:
+    """(T,) the triangles that lie folded over."""
     out: Mask = stretch_of(region, st)[1] <= 0
     return out
+
+
+def opened_again(region: Region, ties: tuple[Ties, Ties], st: Floats) -> Floats:
+    """(V, 2) mm: the same, but for vertices of folded faces, which are moved to where they see what is round them."""
+    for _ in range(PASSES):
+        if not 0 < folded(region, st).sum() <= MOST:
+            break
+        st = _moved_inside(region, _loose(ties), st)
+    return st
 
 
 def _loose(ties: tuple[Ties, Ties]) -> Mask:
@@ -62,10 +75,10 @@ def _loose(ties: tuple[Ties, Ties]) -> Mask:
 def _moved_inside(region: Region, loose: Mask, st: Floats) -> Floats:
     """Each loose vertex of a folded face put where it sees the whole ring of faces round it, where it can."""
     st = st.copy()
-    for vertex in np.unique(region.triangles[_folded(region, st)]).tolist():
-        if not loose[vertex]:
-            continue
-        ring = np.flatnonzero((region.triangles == vertex).any(axis=1))
+    vertices = np.unique(region.triangles[folded(region, st)])
+    near = np.flatnonzero(np.isin(region.triangles, vertices).any(axis=1))
+    for vertex in vertices[loose[vertices]].tolist():
+        ring = near[(region.triangles[near] == vertex).any(axis=1)]
         edges = _edges_round(region.triangles[ring], vertex)
         place = _inside(st[edges[:, 0]], st[edges[:, 1]])
         if place is not None:

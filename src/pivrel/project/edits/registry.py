@@ -22,6 +22,7 @@ from pivrel.project.edits.grain_to import GrainTo
 from pivrel.project.edits.keep_pick import KeepPick
 from pivrel.project.edits.keep_view import KeepView
 from pivrel.project.edits.lay import Lay
+from pivrel.project.edits.line_along import LineAlong
 from pivrel.project.edits.move import Move
 from pivrel.project.edits.offset import Offset
 from pivrel.project.edits.place_like import PlaceLike
@@ -66,6 +67,7 @@ ResultEdit = (
     | FollowGrain
     | GrainTo
     | Lay
+    | LineAlong
     | Move
     | Offset
     | PlaceLike

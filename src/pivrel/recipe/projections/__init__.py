@@ -14,6 +14,7 @@ from pivrel.recipe.projections.camera import CameraModel, CameraOptions
 from pivrel.recipe.projections.cylindrical import CylindricalModel, CylindricalOptions
 from pivrel.recipe.projections.drape import DrapeModel, DrapeOptions
 from pivrel.recipe.projections.flow import FlowModel, FlowOptions
+from pivrel.recipe.projections.lines import LinesModel, LinesOptions
 from pivrel.recipe.projections.planar import PlanarModel, PlanarOptions
 from pivrel.recipe.projections.roll import RollModel, RollOptions
 from pivrel.recipe.projections.spherical import SphericalModel, SphericalOptions
@@ -28,7 +29,8 @@ ProjectionModel = Annotated[
     | FlowModel
     | RollModel
     | CameraModel
-    | DrapeModel,
+    | DrapeModel
+    | LinesModel,
     Field(discriminator="kind"),
 ]  # fmt: skip
 """From the simplest to the most involved: of two trials that come out alike the simpler one goes first."""
@@ -42,7 +44,8 @@ OptionsModel = Annotated[
     | FlowOptions
     | RollOptions
     | CameraOptions
-    | DrapeOptions,
+    | DrapeOptions
+    | LinesOptions,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

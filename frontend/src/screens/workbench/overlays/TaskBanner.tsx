@@ -14,6 +14,10 @@ function words(task: ClickTask): string {
       return "Click the edge that the seam shall run along.";
     case "guide":
       return task.from ? "Click the other edge of the guide." : "Click the first edge of the guide.";
+    case "line":
+      return "Draw lines on the model; the sheet runs along them.";
+    case "line-edge":
+      return "Click the edge that the sheet shall run along.";
     case "roll-from":
       return "Click the face that the sheet starts on.";
     case "grain-edge":

@@ -1,0 +1,54 @@
+"""Lines: the sheet follows strokes drawn on the surface, and lies as evenly as it can elsewhere."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+import numpy as np
+
+from pivrel.core.arrays import Ints
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.projection.base import Solved
+from pivrel.core.projection.charts import Triple
+from pivrel.core.solve.flattening import flattened, free
+from pivrel.core.solve.graining import grained
+from pivrel.core.solve.opening import opened_where_round
+from pivrel.core.solve.region import Region
+from pivrel.core.solve.solution import Frame, Laid, Line, Solution, solve_regions
+from pivrel.core.solve.strokes import felt
+
+Stroke = tuple[Triple, ...]
+
+REACH = 0.25
+"""How far a stroke turns what lies round it, as a share of the square root of the area, unless stated."""
+
+
+@dataclass(frozen=True)
+class Lines(Solved):
+    """Without a line the surface is flattened freely, level across.
+
+    lines: strokes, places on the surface in mm. reach: how far each turns what lies round it, as a share of the square
+    root of the area.
+    """
+
+    lines: tuple[Stroke, ...] = ()
+    reach: float = REACH
+    kind: ClassVar[str] = "lines"
+
+    @classmethod
+    def tried(cls) -> tuple[Lines, ...]:
+        # Which lines it follows is for the artist to say.
+        return ()
+
+    def solve(self, surface: Surface, faces: Ints, repeat_mm: tuple[float, float]) -> Solution:
+        strokes = [np.array(line, float) for line in self.lines]
+
+        def lay(region: Region, nearest: bool) -> Laid:
+            flat, cut = opened_where_round(region)
+            ties = free(flat)
+            st = grained(flat, (ties, ties), flattened(flat), felt(flat, strokes), self.reach)
+            frame = Frame("lines", tuple(Line("stroke", stroke) for stroke in strokes), np.empty((0, 3)))
+            return Laid(flat, st, cut, frame)
+
+        return solve_regions(surface, faces, lay)

@@ -1,0 +1,110 @@
+"""Free flattening: a region laid flat without borders that it has to keep to, as evenly as it can be."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.sparse import bmat, csc_array, csr_array
+from scipy.sparse.linalg import splu
+
+from pivrel.core.arrays import Floats
+from pivrel.core.solve.border import loops
+from pivrel.core.solve.even import even
+from pivrel.core.solve.region import Region
+from pivrel.core.solve.solution import SolveError
+from pivrel.core.solve.system import axis, jacobians, laplacian
+from pivrel.core.solve.ties import Tied, Ties
+from pivrel.core.solve.unfolding import folded, unfolded
+
+
+def flattened(region: Region) -> Floats:
+    """(V, 2) mm: conformal to begin with, then even, standing as the region stands on the model.
+
+    SolveError where the region has no border, or one side only, or would fold over itself.
+    """
+    if region.one_sided:
+        raise SolveError(
+            "this region has only one side, like a band with a half twist: leave a face out of the pick"
+        )
+    if not len(region.border):
+        raise SolveError(
+            "this region closes on itself: leave some faces out of the pick, so that it has a border"
+        )
+    ties = free(region)
+    start = conformal(region)
+    matrix = laplacian(region)
+    axes = axis(matrix, ties), axis(matrix, ties)
+    st = unfolded(region, (ties, ties), even(region, axes, start - start[0]))
+    if folded(region, st).any():
+        raise SolveError("this region cannot be laid flat without folding over itself: divide the pick")
+    return st @ _upright(region, st)
+
+
+def free(region: Region) -> Ties:
+    """Nothing is held but one vertex, so that the sheet does not drift."""
+    within = region.triangles.reshape(-1)[region.within].reshape(-1, 3).astype(np.int64)
+    tied = Tied(len(region.points), within=within, share=region.share)
+    held = np.setdiff1d(region.triangles[0], within[:, 0])
+    tied.fixed.append((held[:1], 0.0))
+    return tied.ties()
+
+
+def conformal(region: Region) -> Floats:
+    """(V, 2) mm: least-squares conformal, two places of its border held as far apart as they are; as large as the region.
+
+    B. Lévy, S. Petitjean, N. Ray and J. Maillot, "Least squares conformal maps for automatic texture atlas generation",
+    ACM Transactions on Graphics 21(3), 2002.
+    """
+    count = len(region.points)
+    matrix, turn = laplacian(region), _turning(region)
+    whole = csc_array(bmat([[matrix, -turn], [turn, matrix]]))
+    rim = loops(region)[0]
+    far = int(np.argmax(((rim.points - rim.points[0]) ** 2).sum(axis=1)))
+    one, other = int(rim.vertices[0]), int(rim.vertices[far])
+    apart = float(np.linalg.norm(rim.points[far] - rim.points[0]))
+    within = region.triangles.reshape(-1)[region.within].reshape(-1, 3).astype(np.int64)
+    tied = Tied(2 * count)
+    tied.within = np.concatenate([within, within + count]) if len(within) else within
+    tied.share = np.concatenate([region.share, region.share])
+    held = np.array([one, one + count, other, other + count])
+    tied.fixed.append((held, np.array([0.0, 0.0, apart, 0.0])))
+    ties = tied.ties()
+    reduced = csc_array(ties.matrix.T @ whole @ ties.matrix)
+    right = -(ties.matrix.T @ (whole @ ties.start))
+    found = splu(reduced, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
+    st = (ties.matrix @ found.solve(right) + ties.start).reshape(2, count).T
+    j = jacobians(region.triangles, region.gradients, st)
+    size = float(region.areas @ np.abs(np.linalg.det(j)))
+    out: Floats = st * np.sqrt(region.areas.sum() / max(size, 1e-300))
+    return out
+
+
+def _turning(region: Region) -> csr_array:
+    """(V, V) antisymmetric: s' K t is the area that s and t enclose, which conformal maps do not pay for."""
+    g, area = region.gradients, region.areas
+    blocks = np.einsum("tix,tjy->tij", g[:, :, :1], g[:, :, 1:]) - np.einsum(
+        "tiy,tjx->tij", g[:, :, 1:], g[:, :, :1]
+    )
+    rows = np.repeat(region.triangles, 3, axis=1).reshape(-1)
+    columns = np.tile(region.triangles, (1, 3)).reshape(-1)
+    count = len(region.points)
+    return csr_array(((blocks * area[:, None, None]).reshape(-1), (rows, columns)), (count, count))
+
+
+def _upright(region: Region, st: Floats) -> Floats:
+    """(2, 2) the turn of the sheet that brings what is level on the region along s, as far as one turn can."""
+    a, b, c = (region.points[region.triangles[:, k]] for k in range(3))
+    along = (b - a) / np.linalg.norm(b - a, axis=1)[:, None]
+    normal = np.cross(b - a, c - a)
+    normal /= np.linalg.norm(normal, axis=1)[:, None]
+    # Level and across the slope; on a floor, where nothing is, the model's x.
+    level = np.stack([-normal[:, 1], normal[:, 0], np.zeros(len(normal))], axis=1)
+    if np.linalg.norm(region.areas @ np.abs(level)) < 1e-3 * region.areas.sum():
+        level = np.tile([1.0, 0.0, 0.0], (len(normal), 1))
+    x = np.einsum("ij,ij->i", level, along)
+    y = np.einsum("ij,ij->i", level, np.cross(normal, along))
+    j = jacobians(region.triangles, region.gradients, st)
+    s = region.areas @ (j[:, 0, 0] * x + j[:, 0, 1] * y)
+    t = region.areas @ (j[:, 1, 0] * x + j[:, 1, 1] * y)
+    size = float(np.hypot(s, t))
+    cosine, sine = (s / size, t / size) if size > 1e-12 * region.areas.sum() else (1.0, 0.0)
+    return np.array([[cosine, -sine], [sine, cosine]])

@@ -1,0 +1,31 @@
+"""Let finishes that follow lines follow an edge as well."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from pivrel.core.geometry.edge_chains import chain_at
+from pivrel.project.edits.aims import OnFace
+from pivrel.project.edits.base import Before, EditError, Fields, FinishEdit
+from pivrel.recipe import FinishModel
+from pivrel.recipe.projections.lines import LinesModel, StrokeModel
+from pivrel.recipe.values import changed
+from pivrel.store.documents import Contents
+
+
+class LineAlong(FinishEdit):
+    """Add the border or crease that is nearest to a place as a line that the grain follows."""
+
+    what: ClassVar[str] = "lines"
+    kind: Literal["line_along"]
+    edge: OnFace
+
+    def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
+        was = stated.projection
+        if not isinstance(was, LinesModel):
+            raise EditError(f"{stated.name} is laid by {was.kind}, which follows no lines")
+        found = chain_at(before.surface, before.known_face(self.edge.face), np.array(self.edge.place))
+        stroke = StrokeModel(points=tuple(tuple(place) for place in np.round(found, 6).tolist()))
+        return {"projection": changed(was, lines=(*was.lines, stroke))}
