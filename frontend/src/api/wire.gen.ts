@@ -1663,6 +1663,7 @@ export interface Finish {
   run_on: boolean;
   scale: Pair;
   tile: boolean;
+  troubles: string;
   turn_deg: number;
   variation: Variation | null;
 }
@@ -2005,7 +2006,7 @@ export interface Problem {
   fix: string;
   text: string;
   unit: string;
-  what: "bare" | "smeared" | "mirrored" | "seams" | "covered" | "untrue" | "off";
+  what: "bare" | "smeared" | "mirrored" | "seams" | "covered" | "unsolved" | "untrue" | "off";
 }
 /**
  * What has one name. stated: what else the file says of it. pick: the rule that takes all of it.

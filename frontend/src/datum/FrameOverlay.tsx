@@ -82,7 +82,7 @@ function Frames({ project, stored, finish, frames, eye }: Props) {
               </title>
             </path>
           ))}
-        {only && <Arrow points={only.lines[0]?.points ?? []} pixel={pixel} />}
+        {only?.size_mm && <Arrow points={only.lines[0]?.points ?? []} pixel={pixel} />}
         {only?.form === "strip" &&
           corners.map((corner, k) => {
             const { at, before } = pixel(corner);

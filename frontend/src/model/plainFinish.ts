@@ -23,6 +23,7 @@ export function plainFinish(material: Material["key"], more: Partial<Finish> = {
     repeat_mm: [1, 1],
     faces: 0,
     held: true,
+    troubles: "",
     area_m2: 0,
     laying_key: "",
     on: true,

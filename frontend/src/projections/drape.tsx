@@ -39,7 +39,11 @@ const LAID: Record<Laid["kind"], { text: string; start: Laid }> = {
 
 function Lines({ finish, projection, measured, set }: LinesProps<"drape">) {
   const pick = usePick((s) => s.pick);
-  const guide = projection.lines ? "between two edges" : projection.over ? "over other faces" : "no guide yet";
+  const guide = projection.lines
+    ? "Stretched between two edges."
+    : projection.over
+      ? "Other faces are the guide."
+      : "No guide yet: pick the faces that it is draped over, or click two edges.";
   return (
     <>
       <Line label="Guide">
@@ -56,10 +60,10 @@ function Lines({ finish, projection, measured, set }: LinesProps<"drape">) {
         >
           Two edges…
         </Button>
-        <span className="label ml-auto" data-testid="guide">
-          {guide}
-        </span>
       </Line>
+      <p className="mb-2 text-faint" data-testid="guide">
+        {guide}
+      </p>
       <Line label="Moved by">
         {([0, 1, 2] as const).map((axis) => (
           <NumberField

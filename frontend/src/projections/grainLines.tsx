@@ -28,18 +28,16 @@ function Lines({ finish, projection, measured, set }: LinesProps<"lines">) {
         >
           An edge…
         </Button>
-        <span className="label ml-auto" data-testid="lines-told">
-          {lines.length === 0 ? "none: flattened freely" : words}
-        </span>
       </Line>
+      {lines.length === 0 && <p className="mb-2 text-faint">Without a line it is flattened freely, level across.</p>}
       {lines.length > 0 && (
         <>
-          <Line label="">
+          <Line label={words}>
             <Button title="Takes the last line away" onClick={() => attempt(set({ lines: lines.slice(0, -1) }))}>
-              Without the last
+              Last off
             </Button>
             <Button title="Takes all lines away" onClick={() => attempt(set({ lines: [] }))}>
-              Without lines
+              All off
             </Button>
           </Line>
           <Line label="Reach">

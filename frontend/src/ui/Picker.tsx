@@ -28,7 +28,7 @@ export function Picker<T extends string>({ label, value, onChange, options }: Pr
       ))}
       {/* Fills the row, so that no dark cell is left. */}
       {Array.from({ length: (3 - (options.length % 3)) % 3 }, (_, k) => (
-        <span key={k} aria-hidden className="bg-sheet" />
+        <span key={k} aria-hidden className="bg-paper" />
       ))}
     </RadioGroup.Root>
   );

@@ -18,7 +18,6 @@ from pivrel.core.laying import BARE, Piece, Settled
 from pivrel.core.measure.figures import Figures
 from pivrel.core.picks import PickError
 from pivrel.core.schedule import Schedule
-from pivrel.core.solve.solution import joined_troubles
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.imported import Imported
 from pivrel.formats.laid import LaidModel, lay_model, safe_file_name
@@ -42,9 +41,8 @@ class Work:
     def troubles(self) -> Iterator[str]:
         """What could not be solved and lies bare, and why."""
         for key, finish in self.schedule.finishes.items():
-            solution = self.schedule.solution(key)
-            if solution is not None and solution.troubles:
-                yield f"{finish.name}: not laid: {joined_troubles(solution.troubles)}"
+            if told := self.schedule.troubles(key):
+                yield f"{finish.name}: not laid: {told}"
 
     def bare(self) -> tuple[Ints, float]:
         """The faces on which nothing lies at all, and the m² that are bare, beside single sheets too."""

@@ -34,7 +34,7 @@ from pivrel.core.measure.figures import Figures, left_areas, measure, seams_of, 
 from pivrel.core.measure.seams import Seams
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import Solved
-from pivrel.core.solve.solution import Solution
+from pivrel.core.solve.solution import Solution, joined_troubles
 
 T = TypeVar("T")
 
@@ -156,6 +156,11 @@ class Schedule:
             lambda: solve(self.surface, finish, self.asked(key)),
             lambda found: 100 if found is None else found.nbytes,
         )
+
+    def troubles(self, key: str) -> str:
+        """What of a finish could not be solved and lies bare, and why; empty where nothing does."""
+        solution = self.solution(key)
+        return "" if solution is None else joined_troubles(solution.troubles)
 
     def _pieces(self, key: str) -> Settled:
         finish = self.finishes[key]

@@ -19,7 +19,7 @@ SMALLEST_M2, SMALLEST_M = 0.00005, 0.0005
 class Problem:
     """Something that is worth a line. finish: None where it concerns what has none. fix: what helps."""
 
-    what: Literal["bare", "smeared", "mirrored", "seams", "covered", "untrue", "off"]
+    what: Literal["bare", "smeared", "mirrored", "seams", "covered", "unsolved", "untrue", "off"]
     finish: str | None
     amount: float
     unit: str
@@ -45,7 +45,9 @@ def problems(schedule: Schedule) -> list[Problem]:
         if f.seams_m > SMALLEST_M:
             out.append(_seams(key, f))
     off = {key for key in schedule.keys if not schedule.finishes[key].on}
-    nowhere = [key for key in schedule.keys if key not in off and not len(schedule.drawn(key))]
+    unsolved = {key: told for key in schedule.keys if key not in off and (told := schedule.troubles(key))}
+    out += [_unsolved(key, told) for key, told in unsolved.items()]
+    nowhere = [key for key in schedule.keys if key not in {*off, *unsolved} and not len(schedule.drawn(key))]
     return out + [_covered(schedule, key) for key in nowhere] + [_off(key) for key in sorted(off)]
 
 
@@ -95,6 +97,13 @@ def _covered(schedule: Schedule, key: str) -> Problem:
     why = "later rows cover all of its pick" if held else "its pick holds no face of this model"
     fix = "Remove it, or move it down the schedule." if held else "Pick its faces anew, or remove it."
     return Problem("covered", key, 0, "", f"covers no face: {why}; it is left out of the files", fix)
+
+
+def _unsolved(key: str, troubles: str) -> Problem:
+    return Problem(
+        "unsolved", key, 0, "", f"leaves faces bare that could not be laid: {troubles}",
+        "Do as it says, or lay those faces by another projection.",
+    )  # fmt: skip
 
 
 def _off(key: str) -> Problem:

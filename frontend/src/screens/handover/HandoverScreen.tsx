@@ -148,7 +148,7 @@ function ProblemLine({ project, problem }: { project: Project; problem: Problem 
           : "";
   const show = async () => {
     // Of a row that is off, what it would cover.
-    const name = problem.what === "off" ? "covered" : problem.what;
+    const name = problem.what === "off" || problem.what === "unsolved" ? "covered" : problem.what;
     const figure = { figure: name, finish: problem.finish ?? undefined };
     const picked = await sendJson<Picked>("POST", `/projects/${project.id}/pick`, {
       how: "replace",

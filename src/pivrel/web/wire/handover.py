@@ -10,7 +10,7 @@ from pivrel.web.wire.base import Answer
 class ProblemState(Answer):
     """What an artist would want to know before handing over; finish: None where it concerns what has none."""
 
-    what: Literal["bare", "smeared", "mirrored", "seams", "covered", "untrue", "off"]
+    what: Literal["bare", "smeared", "mirrored", "seams", "covered", "unsolved", "untrue", "off"]
     finish: str | None
     amount: float
     unit: str

@@ -122,6 +122,7 @@ class FinishState(Answer):
     repeat_mm: Pair
     faces: int
     held: bool
+    troubles: str
     area_m2: float
     laying_key: str
     on: bool

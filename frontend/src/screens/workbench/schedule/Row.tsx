@@ -110,7 +110,9 @@ function Cell({ id, change, toggle, finish, figures, material, onFigure, onGrip 
       return (
         <td className="truncate text-faint" title={finish.pick_words}>
           {finish.on && finish.faces === 0 ? (
-            <span className="text-wrong">{finish.held ? "covered by later rows" : "no face of this model"}</span>
+            <span className="text-wrong" title={finish.troubles}>
+              {finish.troubles ? "not laid yet" : finish.held ? "covered by later rows" : "no face of this model"}
+            </span>
           ) : (
             finish.pick_words
           )}

@@ -1,0 +1,184 @@
+"""Layings that follow the surface, by hand: flow, roll, camera, drape and lines."""
+
+import numpy as np
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+
+from tests.bent import bent_pipe, grid, winding_wall
+
+
+def ground(u, v):
+    height = 60 * np.sin(5 * u) * np.cos(4 * v)
+    return np.column_stack([3000 * u, 2000 * v, height])
+
+
+@pytest.fixture
+def wall(made):
+    bench = made(grid(winding_wall(), 48, 12).mesh, "S-wall (made up)")
+    bench.open()
+    return bench
+
+
+def projection(bench):
+    return bench.finish["projection"]
+
+
+def laid(bench, browser, revision):
+    browser.shown(revision)
+    browser.settle()
+
+
+def test_a_winding_wall_flows_in_three_clicks(wall, browser):
+    before = browser.pixels()
+    browser.click_model(0, 0)
+    browser.until(lambda: "1 patch" in browser.picked(), "the wall")
+    browser.click("Flow")
+    browser.click("Lay on the pick")
+    browser.until(lambda: len(wall.state["finishes"]) == 1, "a row")
+    laid(wall, browser, wall.state["revision"])
+    assert projection(wall)["kind"] == "flow"
+    figures = wall.server.ask("GET", wall.path + "/figures")["F1"]
+    assert figures["true_share"] == pytest.approx(1.0) and figures["seams_m"] == 0
+    browser.css("[data-testid=corner-0]")
+    assert "along 7165" in browser.css("[data-testid=frame]").text
+    after = browser.pixels()
+    assert (np.abs(after.astype(int) - before).max(axis=-1) > 20).mean() > 0.1, "bricks where it was plain"
+    # A click on a border begins the sheet there; the next one turns it on.
+    browser.click("Next border")
+    browser.until(lambda: projection(wall)["shift"] == 1, "the next border")
+    laid(wall, browser, wall.state["revision"])
+    assert "along 2400" in browser.css("[data-testid=frame]").text
+
+
+def test_a_corner_is_dragged_along_the_border_and_found_again(wall, browser):
+    wall.lay("flow")
+    browser.row("F1").click()
+    grip = browser.css("[data-testid=corner-1]")
+    stood = projection(wall)["corners"]
+    target = wall.at(4500.0, 900.0 * np.sin(2 * np.pi * 0.75), 0.0)
+    view = browser.css("[data-testid=view]")
+    ActionChains(browser.driver).click_and_hold(grip).move_by_offset(-10, 5).move_to_element_with_offset(
+        view, *target
+    ).pause(0.3).release().perform()
+    browser.until(lambda: projection(wall)["corners"], "the corner put")
+    assert stood is None
+    placed = projection(wall)["corners"]
+    assert placed[1] == pytest.approx([4500.0, -900.0, 0.0], abs=1.0)
+    laid(wall, browser, wall.state["revision"])
+    browser.click("placed; find them")
+    browser.until(lambda: projection(wall)["corners"] is None, "found again")
+
+
+def test_limits_are_typed_and_a_sheet_is_stretched_onto_its_borders(wall, browser):
+    wall.lay("flow")
+    browser.row("F1").click()
+    browser.type("Sheet along", "7.2m")
+    browser.until(lambda: projection(wall)["limits_mm"] == [7200, None], "the limit")
+    browser.choose("What the flow holds", "button[.='Borders']")
+    browser.until(lambda: projection(wall)["hold"] == "borders", "held by its borders")
+    browser.type("Repeats along", "8")
+    browser.until(lambda: projection(wall)["repeats"] == [8, 1], "eight of them")
+
+
+def test_a_roll_starts_on_the_face_that_is_clicked(wall, browser):
+    wall.lay("roll")
+    browser.row("F1").click()
+    browser.click("A face…")
+    browser.click_model(*wall.at(1500.0, 900.0, 1200.0))
+    browser.until(lambda: projection(wall)["from"], "the face")
+    assert projection(wall)["from"] == pytest.approx([1500, 900, 1200], abs=150)
+
+
+def test_a_sheet_is_thrown_from_the_view_and_follows_it(wall, browser):
+    wall.lay("planar")
+    browser.row("F1").click()
+    browser.click("Camera")
+    browser.until(lambda: projection(wall)["kind"] == "camera", "thrown")
+    laid(wall, browser, wall.state["revision"])
+    first = projection(wall)["eye_mm"]
+    browser.click("Follow the view")
+    browser.css("[data-testid=thrown]")
+    previews = int(browser.css("[data-testid=view]").get_attribute("data-previews"))
+    view = browser.css("[data-testid=view]")
+    ActionChains(browser.driver).move_to_element_with_offset(view, -200, 150).click_and_hold().move_by_offset(
+        60, 20
+    ).move_by_offset(60, 10).release().perform()
+    browser.until(
+        lambda: int(browser.css("[data-testid=view]").get_attribute("data-previews")) > previews, "previews"
+    )
+    assert projection(wall)["eye_mm"] == first, "nothing is kept while the view is turned"
+    browser.click("Keep it here")
+    browser.until(lambda: projection(wall)["eye_mm"] != first, "kept")
+    assert not browser.all("[data-testid=thrown]")
+
+
+def test_ground_is_draped_over_a_guide_between_two_edges(made, browser):
+    bench = made(grid(ground, 30, 20, cut="triangles").mesh, "Ground (made up)")
+    bench.lay("planar")
+    bench.open()
+    browser.row("F1").click()
+    browser.click("Drape")
+    browser.until(lambda: projection(bench)["kind"] == "drape", "draped")
+    browser.shows("No guide yet")
+    browser.shows("not laid yet")
+    laid(bench, browser, bench.state["revision"])
+    browser.click("Two edges…")
+    for v in (0.02, 0.98):
+        browser.click_model(*bench.at(*ground(np.array([0.5]), np.array([v]))[0]))
+    browser.until(lambda: projection(bench)["lines"], "a guide")
+    laid(bench, browser, bench.state["revision"])
+    assert bench.server.ask("GET", bench.path + "/figures")["F1"]["true_share"] > 0.9
+
+
+def test_a_line_is_drawn_on_the_model_and_the_sheet_follows_while_it_is(made, browser):
+    bench = made(grid(ground, 30, 20, cut="triangles").mesh, "Lawn (made up)")
+    bench.lay("lines", material="oak")
+    bench.open()
+    browser.row("F1").click()
+    browser.click("Draw…")
+    previews = int(browser.css("[data-testid=view]").get_attribute("data-previews"))
+    view = browser.css("[data-testid=view]")
+    start = bench.at(*ground(np.array([0.25]), np.array([0.5]))[0])
+    drawing = ActionChains(browser.driver).move_to_element_with_offset(view, *start).click_and_hold()
+    for k in range(10):
+        drawing.move_by_offset(22, round(10 * np.cos(k / 3)))
+    drawing.perform()
+    browser.css("[data-testid=stroke]")
+    browser.until(
+        lambda: int(browser.css("[data-testid=view]").get_attribute("data-previews")) > previews, "previews"
+    )
+    ActionChains(browser.driver).release().perform()
+    browser.until(lambda: len(projection(bench)["lines"]) == 1, "a line")
+    browser.click("An edge…")
+    browser.click_model(*bench.at(*ground(np.array([0.5]), np.array([0.03]))[0]))
+    browser.until(lambda: len(projection(bench)["lines"]) == 2, "an edge")
+    browser.click("Last off")
+    browser.until(lambda: len(projection(bench)["lines"]) == 1, "taken off")
+
+
+def test_what_cannot_be_laid_says_why_where_it_is_laid(made, browser):
+    bench = made(grid(torus, 48, 24, closed=True).mesh, "Closed (made up)")
+    bench.lay("flow")
+    bench.open()
+    browser.row("F1").click()
+    browser.shows("closes on itself")
+    browser.shows("not laid yet")
+
+
+def torus(u, v):
+    r = 2000 + 600 * np.cos(2 * np.pi * v)
+    return np.column_stack(
+        [r * np.cos(2 * np.pi * u), r * np.sin(2 * np.pi * u), 600 * np.sin(2 * np.pi * v)]
+    )
+
+
+def test_trials_say_what_follows_a_bend(made, browser):
+    bench = made(grid(bent_pipe(), 24, 40, closed=True).mesh, "Rail (made up)")
+    bench.open()
+    browser.click_model(*bench.at(*bent_pipe()(np.array([0.1]), np.array([0.5]))[0]))
+    browser.until(lambda: "1 patch" in browser.picked(), "the rail")
+    browser.click("Try all")
+    browser.until(lambda: browser.all("[data-testid=trial]"), "trials")
+    best = browser.all("[data-testid=trial]")[0].text
+    assert "Flow" in best.splitlines()
+    assert "courses follow the border" in best
