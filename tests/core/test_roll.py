@@ -10,7 +10,7 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection import Camera, Roll
 from tests.bent import cone, grid, winding_wall
 from tests.core.test_flow import assert_true, by_corner, everything, stretched
-from tests.shapes import cuboid, strips
+from tests.shapes import cuboid, mesh_of, strips
 
 REPEAT = (300.0, 200.0)
 
@@ -130,3 +130,11 @@ def test_a_camera_has_its_size_at_its_distance_and_leaves_bare_what_lies_behind(
     assert within.faces.tolist() == [3] and within.troubles == (
         "5 faces lie behind the camera, or reach behind it",
     )
+
+
+def test_how_far_a_throw_is_off_within_a_face_is_told():
+    """Half way between depths d1 and d2 the true place is the mean weighted by depth, not the plain one."""
+    floor = Surface(mesh_of([(0, 1000, 0), (1000, 1000, 0), (0, 3000, 0)], [(0, 1, 2)]))
+    camera = Camera((0.0, 0.0, 1000.0), (0.0, 1000.0, 1000.0), at_mm=1000.0)
+    # Along the edge from (0, 1000) to (0, 3000): t = -1000 * 1000 / d is -1000 and -333; half way, at d = 2000, -500.
+    assert camera.off_within(floor, everything(floor)) == pytest.approx(2000 / 3 - 500)

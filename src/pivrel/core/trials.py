@@ -19,6 +19,9 @@ from pivrel.core.solve.solution import joined_troubles
 
 ALIKE = 0.01
 
+TRIED_UP_TO = 250_000
+"""Of more triangles a laying that is solved takes too long to be one of several trials; it can still be laid."""
+
 COST = 0.03
 """A laying that is solved has to read right on so much more of the area than one that a closed form lays."""
 
@@ -65,7 +68,10 @@ def trials(
     faces = as_faces(resolve(finish.pick, surface))
     whole = float(surface.face_areas[faces].sum())
     tried = []
+    large = untried(surface, finish) is not None
     for at, projection in enumerate(candidates):
+        if large and isinstance(projection, Solved):
+            continue
         pause()
         found = fit(surface, faces, projection, aim)
         datum = found.datum if projection.has_datum else None
@@ -81,6 +87,14 @@ def trials(
         gain = good - (COST if isinstance(projection, Solved) else 0.0)
         tried.append((-round(gain / ALIKE), at, Trial(laid, settled, own, found, figures, good, why)))
     return [trial for _, _, trial in sorted(tried, key=lambda t: t[:2])]
+
+
+def untried(surface: Surface, finish: Finish) -> str | None:
+    """What is not tried on a pick as large as this, in a sentence; None where everything is."""
+    held = resolve(finish.pick, surface)[surface.triangle_face]
+    if held.sum() <= TRIED_UP_TO:
+        return None
+    return f"What follows the surface is tried on up to {TRIED_UP_TO:,} triangles, and the pick has {int(held.sum()):,}."
 
 
 SAME_MM = 0.01

@@ -63,6 +63,16 @@ class Camera(Solved):
         depth = float(self.in_eye(middle[None])[0, 2])
         return depth if depth > 0 else float(np.linalg.norm(np.subtract(self.target_mm, self.eye_mm)))
 
+    def off_within(self, surface: Surface, faces: Ints) -> float:
+        """mm on the sheet by which a straight line between corners misses the throw, at most; faces: int32, all before the eye."""
+        own = surface.triangles[surface.held(faces)[surface.triangle_face]]
+        if not len(own):
+            return 0.0
+        eye = self.in_eye(surface.mesh.points[surface.mesh.corners[own]].reshape(-1, 3)).reshape(-1, 3, 3)
+        half = (eye + eye[:, [1, 2, 0]]) / 2
+        flat, true = (at[:, :, :2] / at[:, :, 2:] * self.distance(surface, faces) for at in (eye, half))
+        return float(np.abs(true - (flat + flat[:, [1, 2, 0]]) / 2).max())
+
     def settled(self, surface: Surface, faces: Ints, datum: Datum, repeat_mm: tuple[float, float]) -> Camera:
         """With the distance measured off the faces that are laid."""
         return replace(self, at_mm=self.distance(surface, faces))

@@ -14,7 +14,7 @@ from pivrel.core.solve.even import even
 from pivrel.core.solve.opening import along_path, shortest, sides_of
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import Frame, Laid, Line, Place, SolveError
-from pivrel.core.solve.system import axis, jacobians, laplacian, pulled, stretch_of
+from pivrel.core.solve.system import Axis, axis, jacobians, laplacian, pulled, stretch_of
 from pivrel.core.solve.ties import Tied
 from pivrel.core.solve.unfolding import unfolded
 
@@ -169,7 +169,7 @@ def _flow_strip(region: Region, loop: Loop, rows: tuple[int, int, int, int], ask
         _held(s, straight_part(loop, b, c), asked.limits_mm[0])
     elif asked.limits_mm[0] is not None:
         s.fixed.append((first[-1:], asked.limits_mm[0]))
-    st = _laid(region, s, t, _across(region, first, far), sense=-1)
+    st = _laid(region, s, t, far, sense=-1)
     size = (float(np.median(st[end, 0])), float(np.median(st[far, 1])))
     return _strip(region, st, (first, end, far, begin), size)
 
@@ -202,28 +202,18 @@ def _held(tied: Tied, border: Ints, at_mm: float | None) -> None:
         tied.fixed.append((border, at_mm))
 
 
-def _across(region: Region, first: Ints, far: Ints) -> Floats:
-    """(T, 2) unit vectors from the one border to the other: the gradient of the harmonic function between them."""
-    tied = _tied(region)
-    tied.fixed += [(first, 0.0), (far, 1.0)]
-    h = axis(laplacian(region), tied.ties()).solved(np.zeros(len(region.points)))
-    gradient = jacobians(region.triangles, region.gradients, np.stack([h, h], axis=1))[:, 0]
-    size = np.linalg.norm(gradient, axis=1)
-    # Where nothing leads across, as in a corner that both borders share, any direction serves as a start.
-    gradient[size < 1e-9 * max(float(size.max()), 1e-300)] = (0.0, 1.0)
-    return gradient / np.linalg.norm(gradient, axis=1)[:, None]
-
-
-def _laid(region: Region, s: Tied, t: Tied, toward: Floats, sense: Literal[1, -1]) -> Floats:
+def _laid(region: Region, s: Tied, t: Tied, far: Ints, sense: Literal[1, -1]) -> Floats:
     """(V, 2) mm: from a field that one coordinate runs along to the laying that is as even as the ties allow.
 
-    toward: (T, 2) for sense -1 the direction of t, from which that of s is turned by -90 degrees; for 1 that of s.
+    far: the border that this coordinate runs to. sense: -1 where that is t, from which the direction of s is turned by -90
+    degrees; 1 where it is s.
     """
+    matrix = laplacian(region)
+    axes = axis(matrix, s.ties()), axis(matrix, t.ties())
+    toward = _toward(region, axes[1 if sense < 0 else 0], far)
     other = sense * np.stack([-toward[:, 1], toward[:, 0]], axis=1)
     targets = np.stack([other, toward] if sense < 0 else [toward, other], axis=1)
-    matrix = laplacian(region)
     right = pulled(region.triangles, region.gradients, region.areas, targets, len(region.points))
-    axes = axis(matrix, s.ties()), axis(matrix, t.ties())
     st = np.stack([axes[k].solved(right[:, k]) for k in (0, 1)], axis=1)
     st = even(region, axes, st)
     for _ in range(ROUNDS):
@@ -235,6 +225,21 @@ def _laid(region: Region, s: Tied, t: Tied, toward: Floats, sense: Literal[1, -1
         axes = axis(matrix, s.ties()), axis(matrix, t.ties())
         st = even(region, axes, st)
     return unfolded(region, (axes[0].ties, axes[1].ties), st)
+
+
+def _toward(region: Region, coordinate: Axis, far: Ints) -> Floats:
+    """(T, 2) unit vectors towards a border: the gradient of the harmonic function that is level on it and on the one before.
+
+    The coordinate's own ties ask for both; a pull on the far border alone, or its stated place, makes them differ.
+    """
+    pull = np.zeros(len(region.points))
+    pull[far] = 1.0
+    h = coordinate.solved(pull)
+    gradient = jacobians(region.triangles, region.gradients, np.stack([h, h], axis=1))[:, 0]
+    size = np.linalg.norm(gradient, axis=1)
+    # Where nothing leads across, as in a corner that both borders share, any direction serves as a start.
+    gradient[size < 1e-9 * max(float(size.max()), 1e-300)] = (0.0, 1.0)
+    return gradient / np.linalg.norm(gradient, axis=1)[:, None]
 
 
 def _loosened(tied: Tied, strained: Ints) -> bool:
@@ -322,10 +327,9 @@ def _flow_round(region: Region, one: Loop, other: Loop, asked: FlowAsked) -> Lai
         along.fixed.append((first, 0.0))
         _held(along, last, asked.limits_mm[0])
     row = 0 if form == "ring" else 1
-    toward = _across_cut(cut, first, last, np.stack([ahead, behind], axis=1))
 
     def solved() -> Floats:
-        return _laid(cut, along, across, toward, sense=-1 if form == "ring" else 1)
+        return _laid(cut, along, across, last, sense=-1 if form == "ring" else 1)
 
     stated = asked.limits_mm[row]
     if stated is not None:
@@ -371,13 +375,3 @@ def _start_row(loop: Loop, place: Place | None) -> int:
     x, y, z = np.round(loop.points / grain).T
     turn = np.round(np.degrees(loop.turn) / 10)
     return int(np.lexsort((x, z, -y, -turn))[0])
-
-
-def _across_cut(cut: Region, first: Ints, last: Ints, copies: Ints) -> Floats:
-    """As `_across`, where the region was cut open: the two sides of the cut are one."""
-    tied = _tied(cut)
-    tied.copies = copies
-    tied.fixed += [(first, 0.0), (last, 1.0)]
-    h = axis(laplacian(cut), tied.ties()).solved(np.zeros(len(cut.points)))
-    gradient = jacobians(cut.triangles, cut.gradients, np.stack([h, h], axis=1))[:, 0]
-    return gradient / np.maximum(np.linalg.norm(gradient, axis=1), 1e-300)[:, None]

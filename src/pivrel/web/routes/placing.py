@@ -15,7 +15,7 @@ from pivrel.core.measure.faces import face_stretch
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection.charts import reach
 from pivrel.core.solve.solution import Frame
-from pivrel.core.trials import GOOD, advice, fold_equal, trials
+from pivrel.core.trials import GOOD, advice, fold_equal, trials, untried
 from pivrel.core.trials import Trial as CoreTrial
 from pivrel.errors import InputError, NotFoundError
 from pivrel.project.appearance import laid
@@ -173,7 +173,8 @@ def run_trials(project_id: int) -> Response:
             low, high, kind = _stretch(surface, found[best], faces)
             arrays |= {f"low_{number}": low, f"high_{number}": high, f"kind_{number}": kind}
     told = [_told(found[best], [found[other] for other in others]) for best, *others in groups]
-    header = TrialsHeader(trials=told, good=GOOD, advice=advice(found))
+    told_beside = [words for words in (advice(found), untried(surface, finish)) if words]
+    header = TrialsHeader(trials=told, good=GOOD, advice=" ".join(told_beside) or None)
     return packet(header, faces=faces.astype("<u4"), **arrays)
 
 
