@@ -136,5 +136,5 @@ def test_how_far_a_throw_is_off_within_a_face_is_told():
     """Half way between depths d1 and d2 the true place is the mean weighted by depth, not the plain one."""
     floor = Surface(mesh_of([(0, 1000, 0), (1000, 1000, 0), (0, 3000, 0)], [(0, 1, 2)]))
     camera = Camera((0.0, 0.0, 1000.0), (0.0, 1000.0, 1000.0), at_mm=1000.0)
-    # Along the edge from (0, 1000) to (0, 3000): t = -1000 * 1000 / d is -1000 and -333; half way, at d = 2000, -500.
-    assert camera.off_within(floor, everything(floor)) == pytest.approx(2000 / 3 - 500)
+    # Along the slanted edge s = 1000 * x / d is 1000 and 0; half way, at x = 500 and d = 2000, it is 250 and not 500.
+    assert camera.off_within(floor, everything(floor)) == pytest.approx(250)

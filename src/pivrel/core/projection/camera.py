@@ -64,7 +64,7 @@ class Camera(Solved):
         return depth if depth > 0 else float(np.linalg.norm(np.subtract(self.target_mm, self.eye_mm)))
 
     def off_within(self, surface: Surface, faces: Ints) -> float:
-        """mm on the sheet by which a straight line between corners misses the throw, at most; faces: int32, all before the eye."""
+        """mm on the sheet by which a straight line between corners misses the throw, at most; faces: int32 ids before it."""
         own = surface.triangles[surface.held(faces)[surface.triangle_face]]
         if not len(own):
             return 0.0
