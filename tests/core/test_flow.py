@@ -268,3 +268,57 @@ def test_random_strips_are_never_flipped(seed):
     surface = random_strip(seed)
     found = solved(surface)
     assert not found.troubles and stretched(surface, found)[3] > 0
+
+
+def strip_of(points, faces):
+    return Surface(mesh_of(np.array(points, float), faces))
+
+
+HARD = {
+    "one quad": strip_of([(0, 0, 0), (900, 0, 0), (900, 400, 0), (0, 400, 0)], [(0, 1, 2, 3)]),
+    "three faces at an edge": strip_of(
+        [
+            (0, 0, 0),
+            (0, 500, 0),
+            (800, 0, 0),
+            (800, 500, 0),
+            (-600, 0, 500),
+            (-600, 500, 500),
+            (0, 0, 700),
+            (0, 500, 700),
+        ],
+        [(0, 2, 3, 1), (0, 1, 5, 4), (0, 1, 7, 6)],
+    ),
+    "touching at a corner": strip_of(
+        [(0, 0, 0), (900, 0, 0), (900, 400, 0), (0, 400, 0), (1800, 400, 0), (1800, 800, 0), (900, 800, 0)],
+        [(0, 1, 2, 3), (2, 4, 5, 6)],
+    ),
+    "folded back on itself": strip_of(
+        [(0, 0, 0), (900, 0, 0), (900, 400, 0), (0, 400, 0), (100, 0, 1), (100, 400, 1)],
+        [(0, 1, 2, 3), (1, 4, 5, 2)],
+    ),
+    "faces without area between": strip_of(
+        [(0, 0, 0), (900, 0, 0), (900, 400, 0), (0, 400, 0), (1800, 0, 0), (1800, 400, 0), (900, 200, 0)],
+        [(0, 1, 2, 3), (1, 6, 2), (1, 4, 5, 2, 6)],
+    ),
+    "one face wound the other way": strip_of(
+        [(0, 0, 0), (900, 0, 0), (900, 400, 0), (0, 400, 0), (1800, 0, 0), (1800, 400, 0)],
+        [(0, 1, 2, 3), (1, 2, 5, 4)],
+    ),
+}
+
+
+@pytest.mark.parametrize("surface", HARD.values(), ids=HARD)
+def test_hard_picks_are_laid_all_the_same(surface):
+    found = solved(surface)
+    assert not found.troubles and len(found.faces) == surface.mesh.face_count
+    assert np.isfinite(found.st).all()
+    high, low, area, _ = stretched(surface, found)
+    assert high[area > 0].max() < 1 + 1e-6 and low[area > 0].min() > 1 - 1e-6
+
+
+def test_a_pick_without_area_and_one_of_two_million_faces_say_so():
+    line = strip_of([(0, 0, 0), (900, 0, 0), (1800, 0, 0)], [(0, 1, 2)])
+    assert solved(line).troubles == ("none of the picked faces has any area",)
+    large = grid(winding_wall(), 2000, 1000, cut="quads")
+    assert solved(large).troubles[0].startswith("the pick has more than 1,000,000 triangles")
