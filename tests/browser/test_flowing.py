@@ -182,3 +182,20 @@ def test_trials_say_what_follows_a_bend(made, browser):
     best = browser.all("[data-testid=trial]")[0].text
     assert "Flow" in best.splitlines()
     assert "courses follow the border" in best
+
+
+def test_a_place_of_the_sheet_is_tied_by_two_marks(wall, browser):
+    wall.lay("flow")
+    browser.row("F1").click()
+    browser.click("Mark…")
+    sheet = browser.css("[aria-label^='One repeat of the sheet']")
+    ActionChains(browser.driver).move_to_element_with_offset(sheet, 0, 0).click().perform()
+    browser.shows("Click where that place of the sheet shall fall")
+    browser.click_model(*wall.at(1500.0, 900.0, 1200.0))
+    browser.until(lambda: wall.finish["tie"], "a tie")
+    (tie,) = wall.finish["tie"]
+    assert tie["sheet_mm"] == pytest.approx([450, 300], abs=3)
+    assert tie["at_mm"] == pytest.approx([1500, 900, 1200], abs=60)
+    browser.shows("meets it")
+    browser.click("Take tie 1 off")
+    browser.until(lambda: not wall.finish["tie"], "no tie")

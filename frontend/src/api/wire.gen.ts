@@ -101,6 +101,7 @@ export type Edit =
   | SetOut
   | SetPick
   | SetProjection
+  | SetTies
   | Split
   | SwapMaterial
   | Switch
@@ -667,7 +668,7 @@ export interface CylindricalOptions {
  * What is drawn of a finish's datum. parts: how many datums there are; with more than one nothing is drawn.
  *
  * reach_mm: how far the pick extends. projection: with everything measured that was left open. frames: of a laying that
- * follows the surface. troubles: why some of its faces could not be laid.
+ * follows the surface. troubles: why some of its faces could not be laid. tie_off_mm: by how much each tie is missed.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "DatumDrawing".
@@ -680,6 +681,7 @@ export interface DatumDrawing {
   parts: number;
   projection: Projection | null;
   reach_mm: [Triple, Triple] | null;
+  tie_off_mm: number[];
   troubles: string[];
 }
 /**
@@ -1363,6 +1365,28 @@ export interface SetProjection {
   projection: ProjectionSent;
 }
 /**
+ * Tie places of the sheet to places of the model, in the place of all ties before; by: what they may do to it.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetTies".
+ */
+export interface SetTies {
+  by?: ("move" | "turn" | "scale" | "skew") | null;
+  finishes: string[];
+  kind: "set_ties";
+  tie: Tie[];
+}
+/**
+ * A place of the sheet that is to fall on a place of the model.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Tie".
+ */
+export interface Tie {
+  at_mm: Triple;
+  sheet_mm: Pair;
+}
+/**
  * Give a pick within a finish a projection of its own: a row below it, with the same material.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1662,6 +1686,8 @@ export interface Finish {
   repeat_mm: Pair;
   run_on: boolean;
   scale: Pair;
+  tie: Tie[];
+  tie_by: "move" | "turn" | "scale" | "skew";
   tile: boolean;
   troubles: string;
   turn_deg: number;

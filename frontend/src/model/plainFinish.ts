@@ -24,6 +24,8 @@ export function plainFinish(material: Material["key"], more: Partial<Finish> = {
     faces: 0,
     held: true,
     troubles: "",
+    tie: [],
+    tie_by: "turn",
     area_m2: 0,
     laying_key: "",
     on: true,

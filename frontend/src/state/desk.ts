@@ -3,7 +3,7 @@
 import { create } from "zustand";
 import { createJSONStorage, persist } from "zustand/middleware";
 
-import type { OnFace, Pick, Projection, TapeRead, Trial } from "../api/wire.gen";
+import type { OnFace, Pair, Pick, Projection, TapeRead, Trial } from "../api/wire.gen";
 
 /** What the next click on the model is for, where it is not for picking. */
 export type ClickTask =
@@ -11,6 +11,7 @@ export type ClickTask =
   | { what: "set-out"; at: "corner" | "edge" | "middle"; unit: "joint" | "centre" }
   | { what: "run-across" }
   | { what: "guide"; finish: string; from: OnFace | null }
+  | { what: "tie"; finish: string; sheet_mm: Pair }
   | { what: "tape"; from: OnFace | null };
 
 /** What the pictures of the trials show. */

@@ -24,11 +24,13 @@ from pivrel.core.laying import (
     Layers,
     Settled,
     lay,
+    lay_raw,
     layers_of,
     settle_pieces,
     solve,
     with_sheets,
 )
+from pivrel.core.laying.face_sheets import tie_offs
 from pivrel.core.measure.faces import FaceStretch, face_stretch
 from pivrel.core.measure.figures import Figures, left_areas, measure, seams_of, shown_by_face
 from pivrel.core.measure.seams import Seams
@@ -156,6 +158,15 @@ class Schedule:
             lambda: solve(self.surface, finish, self.asked(key)),
             lambda found: 100 if found is None else found.nbytes,
         )
+
+    def tie_offs(self, key: str) -> Floats:
+        """(N,) mm on the sheet by which each tie of a finish is missed."""
+        settled, faces = self.settled(key), self.held(key)
+        if settled.sheets is None or not len(faces):
+            return np.empty(0)
+        raw = np.zeros((self.surface.mesh.corner_count, 2))
+        raw[self.surface.corners_of(faces)] = lay_raw(self.surface, faces, settled)
+        return tie_offs(self.surface, self.finishes[key], settled.sheets, raw)
 
     def troubles(self, key: str) -> str:
         """What of a finish could not be solved and lies bare, and why; empty where nothing does."""

@@ -104,6 +104,7 @@ def _moved_finish(stated: FinishModel, motion: Motion) -> FinishModel:
         datum=datum,
         projection=stated.projection.moved(motion).with_picks(lambda pick: _moved_pick(pick, motion)),
         grain=grain,
+        tie=tuple(changed(tie, at_mm=_place(motion, tie.at_mm)) for tie in stated.tie),
         adjust=tuple(changed(a, pick=_moved_pick(a.pick, motion)) for a in stated.adjust),
     )
 

@@ -15,6 +15,7 @@ from pivrel.core.laying import BARE, cover
 from pivrel.core.picks import NOTHING, as_faces, resolve
 from pivrel.core.revision import SAME_MM, Match, carried, match
 from pivrel.recipe import DatumModel, FinishModel, changed, pick_model
+from pivrel.recipe.projections.base import moved_place
 from pivrel.store.documents import Contents
 
 What = Literal["kept", "moved", "new", "gone", "doubtful"]
@@ -91,6 +92,7 @@ def _carried(stated: FinishModel, old: Surface, new: Surface, matched: Match) ->
         ),
         pick=pick_model(carried(stated.core_pick, old, new, matched)),
         adjust=adjust,
+        tie=tuple(changed(tie, at_mm=moved_place(tie.at_mm, motion)) for tie in stated.tie),
         datum=DatumModel.of(moved) if moved is not None else stated.datum,
     )
 

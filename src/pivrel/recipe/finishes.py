@@ -12,6 +12,7 @@ from pivrel.core.laying.finish import Adjustment, DatumFor, Finish
 from pivrel.core.picks import Pick
 from pivrel.core.sheet import Material
 from pivrel.core.sheet.grain import SHEET, Along, GrainRule
+from pivrel.core.sheet.tie import Tie, TieBy
 from pivrel.core.sheet.variation import By, Variation
 from pivrel.recipe.datums import DatumModel
 from pivrel.recipe.picks import PickModel
@@ -63,6 +64,16 @@ class VariationModel(Strict):
         return Variation(self.by, self.seed, self.half_turns, self.mirrors)
 
 
+class TieModel(Strict):
+    """A place of the sheet that is to fall on a place of the model."""
+
+    sheet_mm: Pair
+    at_mm: Triple
+
+    def to_core(self) -> Tie:
+        return Tie(self.sheet_mm, self.at_mm)
+
+
 class FinishModel(Strict):
     """A finish of a recipe, without the checks that need the others."""
 
@@ -82,6 +93,8 @@ class FinishModel(Strict):
     run_on: bool = False
     variation: VariationModel | None = None
     on: bool = True
+    tie: Annotated[tuple[TieModel, ...], Field(max_length=100)] = ()
+    tie_by: TieBy = "turn"
 
     BOTH: ClassVar[str] = "states both turn_deg and grain_deg; give one"
 
@@ -108,6 +121,7 @@ class FinishModel(Strict):
             "adjustments": bool(self.adjust),
             "running on": self.run_on,
             "variation": self.variation is not None,
+            "ties": bool(self.tie),
         }
         return " or ".join(words for words, given in asked.items() if given)
 
@@ -153,4 +167,6 @@ class FinishModel(Strict):
             run_on=self.run_on,
             variation=self.variation.to_core() if self.variation else None,
             on=self.on,
+            tie=tuple(tie.to_core() for tie in self.tie),
+            tie_by=self.tie_by,
         )

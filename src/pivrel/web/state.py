@@ -131,6 +131,8 @@ def _finish(laid: LaidProject, key: str, area_m2: float) -> wire.FinishState:
             )
             for a in stated.adjust
         ],
+        tie=stated.tie,
+        tie_by=stated.tie_by,
         one_sheet=finish.is_one_sheet,
         turn_deg=finish.placement.turn_deg,
         grain_deg=stated.grain_deg,

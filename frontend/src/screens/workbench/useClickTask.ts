@@ -35,6 +35,11 @@ export function useClickTask(project: Project) {
           return run({ kind: "fit_datum", finishes: [task.finish], aim: { to: "face", face: hit.face } });
         case "guide":
           return run({ kind: "drape_between", finishes: [task.finish], edges: [task.from!, on] });
+        case "tie": {
+          const tie = project.finishes.find((f) => f.key === task.finish)?.tie ?? [];
+          const more = { sheet_mm: task.sheet_mm, at_mm: on.place };
+          return run({ kind: "set_ties", finishes: [task.finish], tie: [...tie, more] });
+        }
         case "line-edge":
           return run({ kind: "line_along", finishes: [task.finish], edge: on });
         case "roll-from":

@@ -20,7 +20,9 @@ from pivrel.core.picks import resolve
 from pivrel.core.sheet import Placement
 from pivrel.core.sheet.grain import grain_angles, side_groups
 from pivrel.core.sheet.run_on import RunOn, run_on
+from pivrel.core.sheet.tie import tied_motion
 from pivrel.core.sheet.variation import By, variations
+from pivrel.core.solve.nearest import nearest_triangle
 
 
 @dataclass(frozen=True)
@@ -138,6 +140,40 @@ def before_run_on(
     return FaceSheets(faces, group, matrix, _hand(group, matrix))
 
 
+def _tied(surface: Surface, finish: Finish, sheets: FaceSheets, raw: Floats) -> Floats:
+    """(2, 3) what moves the sheet, as it lies, so that the ties of a finish hold. raw: (C, 2) by corner id."""
+    now = final_at(surface, sheets, raw, np.array([tie.at_mm for tie in finish.tie]))
+    wanted = np.array([tie.sheet_mm for tie in finish.tie])
+    repeat = finish.material.repeat_mm if finish.tile else None
+    return tied_motion(now, wanted, finish.tie_by, finish.scale, repeat)
+
+
+def tie_offs(surface: Surface, finish: Finish, sheets: FaceSheets, raw: Floats) -> Floats:
+    """(N,) mm on the sheet by which each tie of a finish is missed. raw: (C, 2) by corner id."""
+    if not finish.tie:
+        return np.empty(0)
+    off = final_at(surface, sheets, raw, np.array([tie.at_mm for tie in finish.tie]))
+    off -= np.array([tie.sheet_mm for tie in finish.tie])
+    if finish.tile:
+        off -= np.round(off / finish.material.repeat_mm) * finish.material.repeat_mm
+    out: Floats = np.linalg.norm(off, axis=1)
+    return out
+
+
+def final_at(surface: Surface, sheets: FaceSheets, raw: Floats, places: Floats) -> Floats:
+    """(N, 2) final mm at the places of the faces that are nearest to some others (N, 3)."""
+    own = np.flatnonzero(surface.held(sheets.faces)[surface.triangle_face])
+    corners = surface.triangles[own]
+    points = surface.mesh.corners[corners]
+    out = np.empty((len(places), 2))
+    for row, place in enumerate(places):
+        triangle, share = nearest_triangle(place, surface.mesh.points, points)
+        face = np.searchsorted(sheets.faces, surface.triangle_face[own[triangle]])
+        m = sheets.matrix[sheets.group[face]]
+        out[row] = m[:, :2] @ (share @ raw[corners[triangle]]) + m[:, 2]
+    return out
+
+
 def place_on_face(surface: Surface, sheets: FaceSheets, raw: Floats, scale: tuple[float, float]) -> Floats:
     """(C, 2) where corners lie on the sheet in mm of face: final, before it is enlarged."""
     mesh, corners = surface.mesh, surface.corners_of(sheets.faces)
@@ -164,6 +200,10 @@ def spread_sheets(
         return None
     sheets = before_run_on(surface, finish, faces, raw, piece, side)
     group, matrix = sheets.group, sheets.matrix
+    if finish.tie:
+        motion = _tied(surface, finish, sheets, raw)
+        group, matrix = _combined(group, matrix, np.zeros(len(faces), np.int32), motion[None])
+        sheets = FaceSheets(faces, group, matrix, _hand(group, matrix))
     if finish.run_on:
         found = running_on(surface, finish, sheets, raw)
         # Islands move in mm of face, before the sheet is enlarged.

@@ -15,6 +15,7 @@ from pivrel.core.picks import Pick
 from pivrel.core.projection import Box, Projection
 from pivrel.core.sheet import Material, Placement, turn_for_grain
 from pivrel.core.sheet.grain import SHEET, GrainRule
+from pivrel.core.sheet.tie import Tie, TieBy
 from pivrel.core.sheet.variation import Variation
 
 AXES = (0, 1, 2)
@@ -48,7 +49,8 @@ class Finish:
     shows the sheet once, and around it what lies under it. axis_materials are a triplanar finish's own materials
     for x, y and z, None for `material`. adjust: how some of its faces lie otherwise. run_on: the pattern
     runs on across as many edges as can be. variation: each piece takes its own place on the sheet. on False
-    lays it nowhere: what lies beneath shows.
+    lays it nowhere: what lies beneath shows. tie: places of the sheet that fall on places of the model, once it lies as
+    all the rest says, and tie_by: what that may do to it.
     """
 
     name: str
@@ -68,6 +70,8 @@ class Finish:
     run_on: bool = False
     variation: Variation | None = None
     on: bool = True
+    tie: tuple[Tie, ...] = ()
+    tie_by: TieBy = "turn"
 
     @property
     def placement(self) -> Placement:
@@ -91,7 +95,7 @@ class Finish:
     @property
     def is_one_sheet(self) -> bool:
         """Whether one turn and one offset serve all of its faces."""
-        return self.grain.along == "sheet" and not (self.adjust or self.run_on or self.variation)
+        return self.grain.along == "sheet" and not (self.adjust or self.run_on or self.variation or self.tie)
 
     @cached_property
     def pick_key(self) -> str:
@@ -108,8 +112,8 @@ class Finish:
         by_grain = self.grain_deg is not None or self.grain.along != "sheet"
         return content_key(
             self.projection, self.datum, self.datum_for, self.turn_deg, self.grain_deg, self.offset_mm, self.scale,
-            self.tile, self.grain, self.adjust, self.run_on, self.variation,
+            self.tile, self.grain, self.adjust, self.run_on, self.variation, self.tie, self.tie_by,
             [self.material_of(axis).grain_deg for axis in AXES] if by_grain else None,
-            self.material.repeat_mm if self.projection.closes else None,
+            self.material.repeat_mm if self.projection.closes or self.tie else None,
             self.material if self.variation is not None else None,
         )  # fmt: skip

@@ -40,6 +40,7 @@ from pivrel.project.edits.set_options import SetOptions
 from pivrel.project.edits.set_out import SetOut
 from pivrel.project.edits.set_pick import SetPick
 from pivrel.project.edits.set_projection import SetProjection
+from pivrel.project.edits.set_ties import SetTies
 from pivrel.project.edits.split import Split
 from pivrel.project.edits.swap_material import SwapMaterial
 from pivrel.project.edits.switch import Switch
@@ -85,6 +86,7 @@ ResultEdit = (
     | SetOut
     | SetPick
     | SetProjection
+    | SetTies
     | Split
     | SwapMaterial
     | Switch

@@ -59,6 +59,7 @@ def datum(project_id: int, finish: str) -> Response:
     if settled.of_face is not None:
         return answer(DatumDrawing(laying_key=key, parts=len(settled.pieces), charts=[]))
     (piece,) = settled.pieces
+    ties = tuple(round(float(off), 3) for off in schedule.tie_offs(finish))
     if not piece.projection.has_datum:
         return answer(
             DatumDrawing(
@@ -68,6 +69,7 @@ def datum(project_id: int, finish: str) -> Response:
                 projection=projection_model(piece.projection),
                 frames=tuple(_frame(frame) for frame in settled.solution.frames) if settled.solution else (),
                 troubles=settled.solution.troubles if settled.solution else (),
+                tie_off_mm=ties,
             )
         )
     with computing().short:
@@ -80,6 +82,7 @@ def datum(project_id: int, finish: str) -> Response:
             reach_mm=(triple(bounds[0], 4), triple(bounds[1], 4)),
             charts=[ChartState(**asdict(chart)) for chart in piece.projection.charts(bounds)],
             projection=projection_model(piece.projection),
+            tie_off_mm=ties,
         )
     )
 

@@ -93,7 +93,7 @@ class DatumDrawing(Answer):
     """What is drawn of a finish's datum. parts: how many datums there are; with more than one nothing is drawn.
 
     reach_mm: how far the pick extends. projection: with everything measured that was left open. frames: of a laying that
-    follows the surface. troubles: why some of its faces could not be laid.
+    follows the surface. troubles: why some of its faces could not be laid. tie_off_mm: by how much each tie is missed.
     """
 
     laying_key: str
@@ -104,6 +104,7 @@ class DatumDrawing(Answer):
     projection: ProjectionModel | None = None
     frames: tuple[FrameState, ...] = ()
     troubles: tuple[str, ...] = ()
+    tie_off_mm: tuple[float, ...] = ()
 
 
 class Roundness(Answer):

@@ -7,8 +7,10 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from pivrel.core.laying.finish import DatumFor
+from pivrel.core.sheet.tie import TieBy
 from pivrel.formats.units import Unit, Upward
 from pivrel.recipe import DatumModel, GrainModel, Pair, PickModel, ProjectionModel, Triple, VariationModel
+from pivrel.recipe.finishes import TieModel
 from pivrel.store.documents import MaterialBody, ViewBody
 from pivrel.web.wire.base import Answer, Request
 
@@ -113,6 +115,8 @@ class FinishState(Answer):
     run_on: bool
     variation: VariationModel | None
     adjust: list[AdjustmentState]
+    tie: tuple[TieModel, ...]
+    tie_by: TieBy
     one_sheet: bool
     turn_deg: float
     grain_deg: float | None

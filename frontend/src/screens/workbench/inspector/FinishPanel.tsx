@@ -13,6 +13,7 @@ import { Measured } from "./Measured";
 import { ProjectionChoice } from "./ProjectionChoice";
 import { SetOutLines } from "./SetOutLines";
 import { SheetLines } from "./SheetLines";
+import { TieLines } from "./TieLines";
 
 interface Props {
   project: Project;
@@ -57,6 +58,11 @@ export function FinishPanel({ project, finishes }: Props) {
       {only && only.adjust.length > 0 && (
         <Section title="Sides that lie otherwise" brief={String(only.adjust.length)}>
           <Adjustments project={project} finish={only} />
+        </Section>
+      )}
+      {byFace && only && (
+        <Section title="Tied" brief={only.tie.length ? String(only.tie.length) : undefined}>
+          <TieLines project={project} finish={only} now={changing.now} />
         </Section>
       )}
       {byFace && (

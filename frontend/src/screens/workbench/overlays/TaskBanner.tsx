@@ -14,6 +14,8 @@ function words(task: ClickTask): string {
       return "Click the edge that the seam shall run along.";
     case "guide":
       return task.from ? "Click the other edge of the guide." : "Click the first edge of the guide.";
+    case "tie":
+      return "Click where that place of the sheet shall fall.";
     case "line":
       return "Draw lines on the model; the sheet runs along them.";
     case "line-edge":
