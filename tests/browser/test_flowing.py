@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 
-from tests.bent import bent_pipe, grid, winding_wall
+from tests.bent import bent_pipe, cone, grid, winding_wall
 
 
 def ground(u, v):
@@ -199,3 +199,17 @@ def test_a_place_of_the_sheet_is_tied_by_two_marks(wall, browser):
     browser.shows("meets it")
     browser.click("Take tie 1 off")
     browser.until(lambda: not wall.finish["tie"], "no tie")
+
+
+def test_a_ring_begins_where_its_grip_is_put(made, browser):
+    bench = made(grid(cone(1000.0, 2000.0, 500.0), 48, 6, closed=True).mesh, "Ring road (made up)")
+    bench.lay("flow")
+    bench.open()
+    browser.row("F1").click()
+    grip = browser.css("[data-testid=flow-start]")
+    place = (1000.0 * np.cos(-1.2), 1000.0 * np.sin(-1.2), 0.0)
+    ActionChains(browser.driver).click_and_hold(grip).move_by_offset(5, 5).move_to_element_with_offset(
+        browser.css("[data-testid=view]"), *bench.at(*place)
+    ).pause(0.3).release().perform()
+    browser.until(lambda: projection(bench)["start"], "where it begins")
+    assert projection(bench)["start"] == pytest.approx(place, abs=150)

@@ -322,3 +322,30 @@ def test_a_pick_without_area_and_one_of_two_million_faces_say_so():
     assert solved(line).troubles == ("none of the picked faces has any area",)
     large = grid(winding_wall(), 2000, 1000, cut="quads")
     assert solved(large).troubles[0].startswith("the pick has more than 1,000,000 triangles")
+
+
+@pytest.mark.parametrize("surface", [grid(cone(INNER, OUTER, 800.0), 96, 24, closed=True), grid(bent_pipe(), 32, 60, closed=True)],
+                         ids=["ring", "tube"])  # fmt: skip
+def test_a_picture_runs_once_round_from_where_it_begins_and_keeps_its_proportion_or_not(surface):
+    place = surface.mesh.points[surface.mesh.corners]
+    start = tuple(place[5].tolist())
+    held = solved(surface, Flow(hold="borders", repeats=(1, 1), start=start))
+    (frame,) = held.frames
+    assert frame.size_mm == pytest.approx(REPEAT) and stretched(surface, held)[3] > 0
+    np.testing.assert_allclose(frame.corners[0], near_border(surface, start), atol=1e-6)
+    ring = frame.form == "ring"
+    kept = solved(
+        surface, Flow(hold="borders", repeats=(1, 1), start=start, proportion="along" if ring else "across")
+    )
+    sizes = kept.frames[0].size_mm
+    plain = solved(surface).frames[0].size_mm
+    # Once round is one repeat still; the other way it is as much larger as the surface is.
+    assert sizes[0 if ring else 1] == pytest.approx(REPEAT[0 if ring else 1])
+    assert sizes[0] / sizes[1] == pytest.approx(plain[0] / plain[1], rel=0.15)
+
+
+def near_border(surface, place):
+    """The border vertex nearest to a place."""
+    topology = surface.topology
+    rim = surface.mesh.points[surface.mesh.corners[topology.open_edges]]
+    return rim[np.argmin(((rim - place) ** 2).sum(axis=1))]

@@ -8,7 +8,7 @@ import { liveOf, useHand, withLive } from "../state/hand";
 import { useLook } from "../state/look";
 import { mm } from "../ui/numbers";
 import { DragReadout } from "./DragReadout";
-import { moveCorner } from "./corners";
+import { moveCorner, moveStart } from "./corners";
 import { arranged, type Label } from "./labels";
 import { Grip, LabelText, Stroke } from "./marks";
 import { useDrag } from "./useDrag";
@@ -45,8 +45,10 @@ function Frames({ project, stored, finish, frames, eye }: Props) {
   };
   const only = frames.length === 1 ? frames[0]! : null;
   const flow = stored.projection.kind === "flow" ? stored.projection : null;
-  const held = finish.projection.kind === "flow" ? finish.projection.corners : null;
-  const corners = only && flow ? (held ?? only.corners) : [];
+  const flowing = finish.projection.kind === "flow" ? finish.projection : null;
+  // Those under the hand, or as the server found them.
+  const moved = finish.projection !== stored.projection ? flowing : null;
+  const corners = only && flow ? (moved?.corners ?? only.corners) : [];
   const begunBy = (border: number) => {
     if (!flow) return;
     const options = { kind: "flow" as const, shift: (flow.shift + border) % 4 };
@@ -82,6 +84,15 @@ function Frames({ project, stored, finish, frames, eye }: Props) {
               </title>
             </path>
           ))}
+        {only && flow && (only.form === "ring" || only.form === "tube") && (
+          <Grip
+            shape="origin"
+            at={pixel(moved?.start ?? only.corners[0]!).at}
+            label="Where the sheet begins"
+            testid="flow-start"
+            onDown={(event) => begin(stored, moveStart(eye, flow, only, project.model.view_origin_mm), event)}
+          />
+        )}
         {only?.size_mm && <Arrow points={only.lines[0]?.points ?? []} pixel={pixel} />}
         {only?.form === "strip" &&
           corners.map((corner, k) => {

@@ -298,57 +298,114 @@ def _shares(loop: Loop, start: int, end: int) -> Floats:
     return out
 
 
-def _flow_round(region: Region, one: Loop, other: Loop, asked: FlowAsked) -> Laid:
-    """A ring, along which the sheet goes round, or a tube, along which it runs from end to end."""
-    near, far = _near_and_far(one, other, asked)
-    at = _start_row(near, asked.start)
-    path, way = shortest(region, int(near.vertices[at]), far.vertices)
+@dataclass(frozen=True)
+class Opened:
+    """A ring or a tube cut open along the shortest way between its borders.
+
+    cut: the region, opened; was: (V',) the vertex that each of its vertices was. path: vertices of the cut, from the first
+    border on, way_mm long; halves: its slots. The sheet begins at the vertices behind and comes round to those ahead.
+    """
+
+    cut: Region
+    was: Ints
+    path: Ints
+    way_mm: float
+    halves: Ints
+    ahead: Ints
+    behind: Ints
+    form: Form
+
+    def along_border(self, loop: Loop) -> Ints:
+        """The vertices of the opened region on a border."""
+        return np.flatnonzero(np.isin(self.was, loop.vertices))
+
+    def tied(self) -> Tied:
+        """Nothing known but that the two sides of the cut belong together."""
+        tied = _tied(self.cut)
+        tied.copies = np.stack([self.ahead, self.behind], axis=1)
+        return tied
+
+
+def _opened(region: Region, near: Loop, far: Loop, asked: FlowAsked) -> Opened:
+    path, way = shortest(region, int(near.vertices[_start_row(near, asked.start)]), far.vertices)
     around = (near.length + far.length) / 2
     form: Form = "ring" if (around >= way) != bool(asked.shift % 2) else "tube"
     halves = along_path(region, path)
     cut, was = region.opened(halves)
     left, right = sides_of(region, cut, halves, path)
-    first = np.flatnonzero(np.isin(was, near.vertices))
-    last = np.flatnonzero(np.isin(was, far.vertices))
-    along, across = _tied(cut), _tied(cut)
-    closing = along if form == "ring" else across
-    # The sheet begins on one side of the cut and comes round to the other.
     ahead, behind = (left, right) if form == "ring" else (right, left)
-    for tied in (along, across):
-        tied.copies = np.stack([ahead, behind], axis=1)
+    return Opened(cut, was, path, way, halves, ahead, behind, form)
+
+
+def _flow_round(region: Region, one: Loop, other: Loop, asked: FlowAsked) -> Laid:
+    """A ring, along which the sheet goes round, or a tube, along which it runs from end to end."""
+    near, far = _near_and_far(one, other, asked)
+    opened = _opened(region, near, far, asked)
+    st, size = (
+        _between_two(opened, near, far, asked)
+        if asked.hold == "borders"
+        else _run_round(opened, near, far, asked)
+    )
+    lines = (
+        Line("first", _closed(near.points)),
+        Line("far", _closed(far.points)),
+        Line("cut", region.points[opened.path]),
+    )
+    corners = region.points[opened.path[[0, -1]]]
+    return Laid(opened.cut, st, opened.halves, Frame(opened.form, lines, corners, size))
+
+
+def _run_round(opened: Opened, near: Loop, far: Loop, asked: FlowAsked) -> tuple[Floats, tuple[float, float]]:
+    """(V', 2) mm as even as can be, whole repeats or a stated length round where asked; and the sheet's size."""
+    along, across = opened.tied(), opened.tied()
+    ring = opened.form == "ring"
+    closing, other, row = (along, across, 0) if ring else (across, along, 1)
     closing.jump_mm = None
-    start = behind[:1]
-    if form == "ring":
-        along.fixed.append((start, 0.0))
-        across.fixed.append((first, 0.0))
-        _held(across, last, asked.limits_mm[1])
-    else:
-        across.fixed.append((start, 0.0))
-        along.fixed.append((first, 0.0))
-        _held(along, last, asked.limits_mm[0])
-    row = 0 if form == "ring" else 1
+    closing.fixed.append((opened.behind[:1], 0.0))
+    last = opened.along_border(far)
+    other.fixed.append((opened.along_border(near), 0.0))
+    _held(other, last, asked.limits_mm[1 - row])
 
     def solved() -> Floats:
-        return _laid(cut, along, across, last, sense=-1 if form == "ring" else 1)
+        return _laid(opened.cut, along, across, last, sense=-1 if ring else 1)
 
     stated = asked.limits_mm[row]
     if stated is not None:
         closing.jump_mm = stated
     st = solved()
     if stated is None and asked.closing_mm is not None:
-        jump = float(st[ahead[0], row] - st[behind[0], row])
+        jump = float(st[opened.ahead[0], row] - st[opened.behind[0], row])
         repeat = asked.closing_mm[row]
         closing.jump_mm = max(1, round(jump / repeat)) * repeat
         st = solved()
-    jump = float(st[ahead[0], row] - st[behind[0], row])
-    other_size = float(np.median(st[last, 1 - row]))
-    size = (jump, other_size) if form == "ring" else (other_size, jump)
-    lines = (
-        Line("first", _closed(near.points)),
-        Line("far", _closed(far.points)),
-        Line("cut", region.points[path]),
-    )
-    return Laid(cut, st, halves, Frame(form, lines, region.points[path[[0, -1]]], size))
+    jump = float(st[opened.ahead[0], row] - st[opened.behind[0], row])
+    width = float(np.median(st[last, 1 - row]))
+    return st, (jump, width) if ring else (width, jump)
+
+
+def _between_two(
+    opened: Opened, near: Loop, far: Loop, asked: FlowAsked
+) -> tuple[Floats, tuple[float, float]]:
+    """(V', 2) mm: whole repeats once round both borders, by their length, harmonic between them; and the sheet's size."""
+    around, ring = (near.length + far.length) / 2, opened.form == "ring"
+    size = _size_held(asked, around if ring else opened.way_mm, opened.way_mm if ring else around)
+    round_mm, between_mm = size if ring else size[::-1]
+    closing, other = opened.tied(), opened.tied()
+    closing.jump_mm = round_mm
+    for loop, vertex, forwards in ((near, opened.path[0], ring), (far, opened.path[-1], not ring)):
+        # Each border has the region on its left, so the two are gone round in opposite senses.
+        at = int(np.flatnonzero(loop.vertices == vertex)[0])
+        share = (loop.at[:-1] - loop.at[at]) % loop.length / loop.length
+        share = share if forwards else -share % 1.0
+        lookup = np.zeros(int(opened.was.max()) + 1)
+        lookup[loop.vertices] = share
+        on = opened.along_border(loop)
+        closing.fixed.append((on, lookup[opened.was[on]] * round_mm))
+        other.fixed.append((on, 0.0 if loop is near else between_mm))
+    none = np.zeros(len(opened.cut.points))
+    matrix = laplacian(opened.cut)
+    found = [axis(matrix, tied.ties()).solved(none) for tied in (closing, other)]
+    return np.stack(found if ring else found[::-1], axis=1), size
 
 
 def _closed(points: Floats) -> Floats:

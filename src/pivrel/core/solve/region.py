@@ -102,14 +102,6 @@ class Region:
         was = self.triangles.reshape(-1)[first]
         return replace(self, points=self.points[was], triangles=vertex), was
 
-    def at_corners(self, corners: Ints, values: Floats) -> Floats:
-        """(N, 2) values (V, 2) by vertex at corner ids (ascending); NaN where no triangle has the corner."""
-        out = np.full((len(corners), 2), np.nan)
-        given = self.corners.reshape(-1)
-        has = given >= 0
-        out[np.searchsorted(corners, given[has])] = values[self.triangles.reshape(-1)[has]]
-        return out
-
 
 def find_regions(surface: Surface, faces: Ints, within: Ints | None = None) -> list[Region]:
     """The regions of a pick (int32 face ids, ascending), largest number of faces first.
