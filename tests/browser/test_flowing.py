@@ -213,3 +213,29 @@ def test_a_ring_begins_where_its_grip_is_put(made, browser):
     ).pause(0.3).release().perform()
     browser.until(lambda: projection(bench)["start"], "where it begins")
     assert projection(bench)["start"] == pytest.approx(place, abs=150)
+
+
+def test_the_sheet_is_shifted_and_turned_by_hand_on_the_surface(wall, browser):
+    wall.lay("flow")
+    browser.row("F1").click()
+
+    def grip(name):
+        box = browser.css(f"[data-testid={name}]").rect
+        return np.array([box["x"] + box["width"] / 2, box["y"] + box["height"] / 2])
+
+    before = grip("sheet")
+    wall.hold("sheet", 60, 20)
+    ActionChains(browser.driver).release().perform()
+    browser.until(lambda: wall.finish["offset_mm"] != [0, 0], "shifted")
+    laid(wall, browser, wall.state["revision"])
+    shifted = wall.finish["offset_mm"]
+    # What was drawn is what is kept: under the hand the pattern went along, by whole repeats or less.
+    assert np.linalg.norm(grip("sheet") - before) < 120
+    wall.hold("sheet-turn", -25, -35)
+    turned = grip("sheet")
+    ActionChains(browser.driver).release().perform()
+    browser.until(lambda: wall.finish["turn_deg"] != 0, "turned")
+    laid(wall, browser, wall.state["revision"])
+    assert wall.finish["offset_mm"] != shifted or np.linalg.norm(grip("sheet") - turned) < 12
+    figures = wall.server.ask("GET", wall.path + "/figures")["F1"]
+    assert figures["true_share"] == pytest.approx(1.0)

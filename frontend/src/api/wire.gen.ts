@@ -88,6 +88,7 @@ export type Edit =
   | Offset
   | PlaceLike
   | PlaceModel
+  | PlaceSheet
   | Remove
   | Rename
   | Repeat
@@ -1145,6 +1146,19 @@ export interface PlaceModel {
   shift_mm?: [Typed, Typed, Typed];
   unit: Unit;
   up: Upward;
+}
+/**
+ * Turn, shift and size the sheet of finishes in one go, as one drag does; what is left out stays.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PlaceSheet".
+ */
+export interface PlaceSheet {
+  finishes: string[];
+  kind: "place_sheet";
+  offset_mm: [Typed, Typed];
+  scale?: [Typed, Typed] | null;
+  turn_deg?: number | string | null;
 }
 /**
  * Take finishes off the schedule; their faces show what lies under them.

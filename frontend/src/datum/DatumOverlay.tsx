@@ -11,6 +11,7 @@ import { arranged, type Label } from "./labels";
 import { Grip, LabelText, Stroke } from "./marks";
 import { axesOf, chartTowards, datumMatrix, vec } from "./frame";
 import {
+  chartGround,
   moveAlong,
   moveFreely,
   shiftSheet,
@@ -278,7 +279,7 @@ function Sheet({ project, finish, chart, path, pixel, view, drag }: SheetProps) 
         role="img"
         data-testid="sheet"
         aria-label="One repeat: drag to shift the sheet"
-        onPointerDown={drag((s, start) => shiftSheet(s, chart, start))}
+        onPointerDown={drag((s, start) => shiftSheet(s, chartGround(s, chart), start))}
       />
       {edges.map((points, k) => (
         <Stroke key={k} d={path(points)} look="sheet" />
@@ -288,21 +289,21 @@ function Sheet({ project, finish, chart, path, pixel, view, drag }: SheetProps) 
         at={middleOf(edges[1]!)}
         label="Size the repeat along"
         testid="sheet-width"
-        onDown={drag((s) => sizeSheet(s, chart, 0))}
+        onDown={drag((s) => sizeSheet(s, chartGround(s, chart), 0))}
       />
       <Grip
         shape="size"
         at={middleOf(edges[2]!)}
         label="Size the repeat up"
         testid="sheet-height"
-        onDown={drag((s) => sizeSheet(s, chart, 1))}
+        onDown={drag((s) => sizeSheet(s, chartGround(s, chart), 1))}
       />
       <Grip
         shape="turn"
         at={pixel(edges[1]!.at(-1)!)}
         label="Turn the sheet"
         testid="sheet-turn"
-        onDown={drag((s) => turnSheet(s, chart, [w, h]))}
+        onDown={drag((s) => turnSheet(s, chartGround(s, chart), [w, h]))}
       />
     </g>
   );

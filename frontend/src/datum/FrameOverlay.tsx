@@ -11,6 +11,7 @@ import { DragReadout } from "./DragReadout";
 import { moveCorner, moveStart } from "./corners";
 import { arranged, type Label } from "./labels";
 import { Grip, LabelText, Stroke } from "./marks";
+import { SurfaceSheet } from "./SurfaceSheet";
 import { useDrag } from "./useDrag";
 
 /** The borders that a flow runs between, its corners as grips, and how much of the sheet lies between them. */
@@ -108,6 +109,7 @@ function Frames({ project, stored, finish, frames, eye }: Props) {
               />
             ) : null;
           })}
+        <SurfaceSheet project={project} stored={stored} finish={finish} eye={eye} begin={begin} />
         {only &&
           sizesOf(only, pixel, eye).map(({ text, at }) => <LabelText key={text + at.join()} at={at} text={text} />)}
       </svg>

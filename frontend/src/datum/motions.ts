@@ -31,6 +31,7 @@ export interface Motion {
 export interface Scene {
   eye: Eye;
   finish: Finish;
+  /** What the projection measures from; of one that follows the surface the model's own axes. */
   datum: Datum;
   viewOrigin: Triple;
   others: { name: string; datum: Datum }[];
@@ -185,36 +186,55 @@ export function sizeProjector(scene: Scene, projection: Projection, axis: 0 | 1)
   };
 }
 
-/** Raw (s, t) under a pixel on the side that the sheet is drawn on. */
-function rawAt(scene: Scene, chart: Chart, pixel: Pair): Pair | null {
-  const inside = ray(scene, pixel).applyMatrix4(datumMatrix(scene.datum).invert());
-  const place = meets(chart, inside);
-  return place && sheetAt(chart, place);
+/** What a sheet lies on, as its drags need it. */
+export interface Ground {
+  /** Raw (s, t) under a pixel. */
+  rawAt: (pixel: Pair) => Pair | null;
+  /** Raw (s, t) of a place of the model, which is seen at a pixel. */
+  rawOf: (place: Vector3, pixel: Pair) => Pair | null;
+  /** The place of the model where raw (s, t) lies. */
+  placeOn: (raw: Pair) => Vector3 | null;
+  /** What goes once round where s begins again, 0 where it does not. */
+  round: number;
+}
+
+/** The side of a projection that the sheet is drawn on. */
+export function chartGround(scene: Scene, chart: Chart): Ground {
+  const inverse = datumMatrix(scene.datum).invert();
+  return {
+    rawAt: (pixel) => {
+      const place = meets(chart, ray(scene, pixel).applyMatrix4(inverse));
+      return place && sheetAt(chart, place);
+    },
+    rawOf: (place) => sheetAt(chart, place.clone().applyMatrix4(inverse)),
+    placeOn: (raw) => placeOn(chart, raw).applyMatrix4(datumMatrix(scene.datum)),
+    round: chart.shape === "flat" ? 0 : 2 * Math.PI * chart.along_mm,
+  };
 }
 
 /** Shifts the sheet. */
-export function shiftSheet(scene: Scene, chart: Chart, start: Pair): Motion {
+export function shiftSheet(scene: Scene, ground: Ground, start: Pair): Motion {
   const { finish } = scene;
-  const begin = rawAt(scene, chart, start);
+  const begin = ground.rawAt(start);
   let last = begin;
-  const round = chart.shape === "flat" ? 0 : 2 * Math.PI * chart.along_mm;
+  const { round } = ground;
   const to = (offset_mm: Pair): Moved => ({ change: { offset_mm }, values: [...offset_mm] });
-  const toModelPlace = (raw: Pair) => placeOn(chart, raw).applyMatrix4(datumMatrix(scene.datum));
   return {
     label: "Offset",
     unit: "mm",
     move: (pixel, { alt }) => {
-      const now = rawAt(scene, chart, pixel);
+      const now = ground.rawAt(pixel);
       if (!begin || !last || !now) return null;
       // Round the back the angle starts again; the hand goes on.
       if (round) now[0] += Math.round((last[0] - now[0]) / round) * round;
       last = now;
       const offset: Pair = [finish.offset_mm[0] + now[0] - begin[0], finish.offset_mm[1] + now[1] - begin[1]];
       if (alt) return to(offset);
-      const corner = pixelOf(scene.eye, toView(scene, toModelPlace(offset))).at;
-      const inverse = datumMatrix(scene.datum).invert();
-      const near = nearest(candidates(scene, corner), corner);
-      if (near) return { ...to(sheetAt(chart, near.at.clone().applyMatrix4(inverse))), at: near.what };
+      const place = ground.placeOn(offset);
+      const corner = place && pixelOf(scene.eye, toView(scene, place)).at;
+      const near = corner && nearest(candidates(scene, corner), corner);
+      const snapped = near && ground.rawOf(near.at, near.pixel);
+      if (near && snapped) return { ...to(snapped), at: near.what };
       return to([fine(scene, offset[0]), fine(scene, offset[1])]);
     },
     typed: ([a = 0, b = finish.offset_mm[1]]) => to([a, b]),
@@ -222,7 +242,7 @@ export function shiftSheet(scene: Scene, chart: Chart, start: Pair): Motion {
 }
 
 /** Sizes the sheet by one edge of its outline; the other side follows unless Shift is held. */
-export function sizeSheet(scene: Scene, chart: Chart, side: 0 | 1): Motion {
+export function sizeSheet(scene: Scene, ground: Ground, side: 0 | 1): Motion {
   const { finish } = scene;
   const sized = (mm: number, alone: boolean): Moved => {
     const factor = Math.max(mm, 0.1) / finish.repeat_mm[side];
@@ -234,7 +254,7 @@ export function sizeSheet(scene: Scene, chart: Chart, side: 0 | 1): Motion {
     label: side ? "Repeat height" : "Repeat width",
     unit: "mm",
     move: (pixel, { shift, alt }) => {
-      const raw = rawAt(scene, chart, pixel);
+      const raw = ground.rawAt(pixel);
       if (!raw) return null;
       const turn = (finish.turn_deg * Math.PI) / 180;
       const [s, t] = [raw[0] - finish.offset_mm[0], raw[1] - finish.offset_mm[1]];
@@ -246,7 +266,7 @@ export function sizeSheet(scene: Scene, chart: Chart, side: 0 | 1): Motion {
 }
 
 /** Turns the sheet by the far corner of its outline. */
-export function turnSheet(scene: Scene, chart: Chart, cornerFinal: Pair): Motion {
+export function turnSheet(scene: Scene, ground: Ground, cornerFinal: Pair): Motion {
   const { finish } = scene;
   const level = rawOf({ turn_deg: 0, offset_mm: [0, 0], scale: finish.scale }, cornerFinal);
   const upright = Math.atan2(level[1], level[0]);
@@ -255,7 +275,7 @@ export function turnSheet(scene: Scene, chart: Chart, cornerFinal: Pair): Motion
     label: "Turn",
     unit: "°",
     move: (pixel, { alt }) => {
-      const raw = rawAt(scene, chart, pixel);
+      const raw = ground.rawAt(pixel);
       if (!raw) return null;
       const [s, t] = [raw[0] - finish.offset_mm[0], raw[1] - finish.offset_mm[1]];
       const angle = ((Math.atan2(t, s) - upright) * 180) / Math.PI;

@@ -47,6 +47,8 @@ async function readTyped(text: string, motion: Motion): Promise<number[]> {
 function editOf(change: Change): FinishChange {
   if (change.datum) return { kind: "set_datum", datum: change.datum };
   if (change.projection) return { kind: "set_projection", projection: change.projection };
+  const { offset_mm, turn_deg, scale } = change;
+  if (offset_mm && (turn_deg !== undefined || scale)) return { kind: "place_sheet", offset_mm, turn_deg, scale };
   if (change.turn_deg !== undefined) return { kind: "turn_to", turn_deg: change.turn_deg };
   if (change.scale) return { kind: "scale", scale: change.scale };
   return { kind: "offset", offset_mm: change.offset_mm ?? [null, null] };

@@ -14,7 +14,7 @@ import {
 import type { MeshBVH } from "three-mesh-bvh";
 import { create } from "zustand";
 
-import type { EyeSent, Pair, SavedView, Triple } from "../api/wire.gen";
+import type { EyeSent, Finish, Pair, SavedView, Triple } from "../api/wire.gen";
 import type { HeldKeys } from "./corners";
 import { held, type ModelArrays } from "./geometry";
 import { current, put } from "../state";
@@ -27,6 +27,13 @@ export interface PictureAsked {
   drawing: boolean;
   shaded: boolean;
   transparent: boolean;
+}
+
+/** A finish as it was laid, the faces that it is laid on, and final (s', t') in mm by corner. */
+export interface LaidCorners {
+  finish: Finish;
+  faces: Uint32Array;
+  sheet: Float32Array;
 }
 
 export interface Eye {
@@ -45,6 +52,8 @@ export interface Eye {
   click: ((pixel: Pair, held: HeldKeys) => void) | null;
   /** Moves the eye by keys: round what it looks at (degrees), or closer (above 1) and off. */
   steer: { orbit: (right: number, up: number) => void; approach: (factor: number) => void } | null;
+  /** The corners of a finish as the view shows them. */
+  laidOf: ((key: string) => LaidCorners | null) | null;
   /** A small JPEG of what is seen, in base64. */
   picture: (() => string) | null;
   /** A picture of any size; told how much of it is drawn. */
@@ -62,6 +71,7 @@ export const useEye = create<Eye>(() => ({
   cut: null,
   click: null,
   steer: null,
+  laidOf: null,
   picture: null,
   take: null,
 }));

@@ -8,7 +8,8 @@ import { lookOf } from "../looks/registry";
 import { useFaceClicks } from "./useFaceClicks";
 import type { FaceHit, HeldKeys } from "../model/corners";
 import { useHover } from "./useHover";
-import { useLaying } from "../model/useLaying";
+import { useEye, type LaidCorners } from "../model/eye";
+import { geometryOf, useLaying } from "../model/useLaying";
 import { usePreview } from "../model/usePreview";
 import { useSurfaces } from "../looks/useSurfaces";
 import { useTones } from "../looks/useTones";
@@ -45,6 +46,16 @@ export function Model({ project, model, onFace }: Props) {
 
   const laid = useLaying(project, model, geometry);
   const { groups: surfaces, beyond } = useSurfaces(project, laid?.finishes ?? NONE, look, square);
+  useEffect(() => {
+    const laidOf = (key: string): LaidCorners | null => {
+      const finish = laid?.finishes.get(key);
+      const faces = laid?.drawn.get(key);
+      if (!laid || !finish || !faces?.length) return null;
+      return { finish, faces, sheet: geometryOf(laid, geometry, key).getAttribute("uv").array as Float32Array };
+    };
+    useEye.setState({ laidOf });
+    return () => useEye.setState({ laidOf: null });
+  }, [laid, geometry]);
   usePreview(project, model, geometry, laid);
   useTones(project, model, geometry, look);
   useFaceClicks(model, onFace);

@@ -27,6 +27,7 @@ from pivrel.project.edits.move import Move
 from pivrel.project.edits.offset import Offset
 from pivrel.project.edits.place_like import PlaceLike
 from pivrel.project.edits.place_model import PlaceModel
+from pivrel.project.edits.place_sheet import PlaceSheet
 from pivrel.project.edits.remove import Remove
 from pivrel.project.edits.rename import Rename
 from pivrel.project.edits.repeat import Repeat
@@ -73,6 +74,7 @@ ResultEdit = (
     | Offset
     | PlaceLike
     | PlaceModel
+    | PlaceSheet
     | Remove
     | Rename
     | Repeat
