@@ -161,12 +161,14 @@ class Schedule:
 
     def tie_offs(self, key: str) -> Floats:
         """(N,) mm on the sheet by which each tie of a finish is missed."""
-        settled, faces = self.settled(key), self.held(key)
-        if settled.sheets is None or not len(faces):
+        finish, faces = self.finishes[key], self.held(key)
+        if not finish.tie or not len(faces):
             return np.empty(0)
+        settled = self.settled(key)
+        assert settled.sheets is not None, "what is tied has its sheets settled"
         raw = np.zeros((self.surface.mesh.corner_count, 2))
         raw[self.surface.corners_of(faces)] = lay_raw(self.surface, faces, settled)
-        return tie_offs(self.surface, self.finishes[key], settled.sheets, raw)
+        return tie_offs(self.surface, finish, settled.sheets, raw)
 
     def troubles(self, key: str) -> str:
         """What of a finish could not be solved and lies bare, and why; empty where nothing does."""

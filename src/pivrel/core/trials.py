@@ -68,7 +68,7 @@ def trials(
     faces = as_faces(resolve(finish.pick, surface))
     whole = float(surface.face_areas[faces].sum())
     tried = []
-    large = untried(surface, finish) is not None
+    large = untried(surface, faces) is not None
     for at, projection in enumerate(candidates):
         if large and isinstance(projection, Solved):
             continue
@@ -89,12 +89,14 @@ def trials(
     return [trial for _, _, trial in sorted(tried, key=lambda t: t[:2])]
 
 
-def untried(surface: Surface, finish: Finish) -> str | None:
-    """What is not tried on a pick as large as this, in a sentence; None where everything is."""
-    held = resolve(finish.pick, surface)[surface.triangle_face]
-    if held.sum() <= TRIED_UP_TO:
+def untried(surface: Surface, faces: Ints) -> str | None:
+    """What is not tried on a pick as large as this (int32 ids), in a sentence; None where everything is."""
+    count = int(surface.held(faces)[surface.triangle_face].sum())
+    if count <= TRIED_UP_TO:
         return None
-    return f"What follows the surface is tried on up to {TRIED_UP_TO:,} triangles, and the pick has {int(held.sum()):,}."
+    return (
+        f"What follows the surface is tried on up to {TRIED_UP_TO:,} triangles, and the pick has {count:,}."
+    )
 
 
 SAME_MM = 0.01

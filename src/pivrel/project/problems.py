@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pivrel.core.measure.figures import Figures
-from pivrel.core.projection import Camera
 from pivrel.core.schedule import Schedule
 
 FAR = 0.8
@@ -123,13 +122,12 @@ def notes(schedule: Schedule) -> list[str]:
     for key, finish in schedule.finishes.items():
         if finish.projection.blends:
             out.append(f"{key} {finish.name}: files do not blend; each face takes its strongest axis")
-        if isinstance(finish.projection, Camera):
-            off = finish.projection.off_within(schedule.surface, schedule.drawn(key))
-            if off > SEEN_MM:
-                out.append(
-                    f"{key} {finish.name}: files hold a throw by the corners of faces; between them it is off by up to "
-                    f"{off:,.1f} mm"
-                )
+        off = finish.projection.off_within(schedule.surface, schedule.drawn(key))
+        if off > SEEN_MM:
+            out.append(
+                f"{key} {finish.name}: files hold a throw by the corners of faces; between them it is off by up to "
+                f"{off:,.1f} mm"
+            )
         if not finish.tile:
             out.append(f"{key} {finish.name}: the faces are cut along the single sheet's outline")
         joints = schedule.figures(key).joints_m

@@ -13,7 +13,7 @@ from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover
 from pivrel.core.picks import NOTHING, as_faces, resolve
-from pivrel.core.revision import SAME_MM, Match, carried, match
+from pivrel.core.revision import SAME_MM, Match, Motion, carried, match
 from pivrel.recipe import DatumModel, FinishModel, changed, pick_model
 from pivrel.recipe.projections.base import moved_place
 from pivrel.store.documents import Contents
@@ -82,8 +82,8 @@ def _carried(stated: FinishModel, old: Surface, new: Surface, matched: Match) ->
     adjust = tuple(
         changed(a, pick=pick_model(carried(a.pick.to_core(), old, new, matched))) for a in stated.adjust
     )
-    moved = _moved_datum(stated, old, new, matched)
     shift = _common_shift(stated, old, new, matched)
+    moved = _moved_datum(stated, matched.motion, shift)
     motion = matched.motion if shift is None else replace(matched.motion, shift=matched.motion.shift + shift)
     return changed(
         stated,
@@ -97,14 +97,11 @@ def _carried(stated: FinishModel, old: Surface, new: Surface, matched: Match) ->
     )
 
 
-def _moved_datum(stated: FinishModel, old: Surface, new: Surface, matched: Match) -> Datum | None:
-    """The datum of a finish whose faces have moved together, moved with them; None where it stays."""
-    if stated.datum is None:
+def _moved_datum(stated: FinishModel, motion: Motion, shift: Floats | None) -> Datum | None:
+    """The datum of a finish whose faces have moved together, by the model's motion and a shift; None where it stays."""
+    if stated.datum is None or shift is None:
         return None
-    shift = _common_shift(stated, old, new, matched)
-    if shift is None:
-        return None
-    motion, datum = matched.motion, stated.datum.to_core()
+    datum = stated.datum.to_core()
     origin = motion.places(np.array([datum.origin_mm]))[0] + shift
     if np.allclose(origin, datum.origin_mm, atol=1e-9) and np.array_equal(motion.turn, np.eye(3)):
         return None

@@ -1,4 +1,4 @@
-"""Chains of edges: the border or crease that a place lies at, as far as it runs on without a corner."""
+"""The edge nearest to a place; and the border or crease there, as far as it runs on without a corner."""
 
 from __future__ import annotations
 
@@ -66,6 +66,14 @@ def _following(
         if cosine > best:
             best, found = cosine, row
     return found
+
+
+def nearest_edge(surface: Surface, face: int, place: Floats) -> int:
+    """The half-edge (corner id) of a face that is nearest to a place (3,) in mm."""
+    mesh = surface.mesh
+    corners = np.arange(mesh.face_start[face], mesh.face_start[face + 1])
+    a, b = (mesh.points[mesh.corners[c]] for c in (corners, surface.topology.next_corner[corners]))
+    return int(corners[np.argmin(_distances(a, b, place))])
 
 
 def _distances(start: Floats, end: Floats, place: Floats) -> Floats:

@@ -149,9 +149,7 @@ def _tied(surface: Surface, finish: Finish, sheets: FaceSheets, raw: Floats) -> 
 
 
 def tie_offs(surface: Surface, finish: Finish, sheets: FaceSheets, raw: Floats) -> Floats:
-    """(N,) mm on the sheet by which each tie of a finish is missed. raw: (C, 2) by corner id."""
-    if not finish.tie:
-        return np.empty(0)
+    """(N,) mm on the sheet by which each tie of a finish, one at least, is missed. raw: (C, 2) by corner id."""
     off = final_at(surface, sheets, raw, np.array([tie.at_mm for tie in finish.tie]))
     off -= np.array([tie.sheet_mm for tie in finish.tie])
     if finish.tile:

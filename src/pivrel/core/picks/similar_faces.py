@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.edge_chains import nearest_edge
 from pivrel.core.geometry.fits.exact import same_surface
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.picks import as_faces
@@ -96,7 +97,7 @@ def ring(surface: Surface, face: int, near: Floats) -> Mask:
     pairs = topology.pairs[topology.manifold]
     other[pairs[:, 0]], other[pairs[:, 1]] = pairs[:, 1], pairs[:, 0]
 
-    first = _nearest_edge(surface, face, near)
+    first = nearest_edge(surface, face, near)
     for begin in (first, _opposite(first, int(start[face]), int(sides[face]))):
         edge = int(other[begin])
         while edge >= 0:
@@ -110,14 +111,3 @@ def ring(surface: Surface, face: int, near: Floats) -> Mask:
 
 def _opposite(corner: int, first: int, sides: int) -> int:
     return first + (corner - first + sides // 2) % sides
-
-
-def _nearest_edge(surface: Surface, face: int, near: Floats) -> int:
-    mesh, topology = surface.mesh, surface.topology
-    corners = np.arange(mesh.face_start[face], mesh.face_start[face + 1])
-    a = mesh.points[mesh.corners[corners]]
-    b = mesh.points[mesh.corners[topology.next_corner[corners]]]
-    along = b - a
-    share = np.einsum("ij,ij->i", near - a, along) / np.maximum(np.einsum("ij,ij->i", along, along), 1e-300)
-    nearest = a + np.clip(share, 0, 1)[:, None] * along
-    return int(corners[np.argmin(np.linalg.norm(nearest - near, axis=1))])

@@ -66,6 +66,10 @@ class Projection(ABC):
         """The factors by which a settled projection scales along, so that whole repeats close."""
         return ()
 
+    def off_within(self, surface: Surface, faces: Ints) -> float:
+        """mm on the sheet by which a straight line between the corners of these faces (int32) misses the laying, at most."""
+        return 0.0
+
     def charts(self, bounds: Floats) -> list[Chart]:
         """The sides of a settled projection as surfaces, for drawing; bounds (2, 3) of the pick, from `reach`."""
         return []

@@ -18,7 +18,7 @@ from pivrel.core.projection.fitting import BEST
 from pivrel.core.projection.flow import Flow
 from pivrel.core.solve.guide import Guide, guide_of
 from pivrel.core.solve.ruled import ruled
-from pivrel.core.solve.solution import Frame, Line, Solution
+from pivrel.core.solve.solution import Frame, Line, Solution, laid_nothing
 
 UNTURNED = np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
 
@@ -49,24 +49,21 @@ class Drape(Solved):
         return self.laid.closes
 
     def solve(self, surface: Surface, faces: Ints, repeat_mm: tuple[float, float]) -> Solution:
-        empty = np.empty(0, np.int32)
         model, over = surface, as_faces(resolve(self.over, surface))
         if self.lines is not None:
             model = ruled(*(np.array(line, float) for line in self.lines))
             over = np.arange(model.mesh.face_count, dtype=np.int32)
         if not len(over):
-            return Solution(
-                empty, np.empty((0, 2)), empty, empty, ("there is no guide yet: pick what it is draped over",)
-            )
+            return laid_nothing("there is no guide yet: pick what it is draped over")
         st, laid, troubles = _laying_of(model, over, self.laid, repeat_mm)
         if not len(laid):
-            return Solution(empty, np.empty((0, 2)), empty, empty, tuple(f"the guide: {t}" for t in troubles))
+            return laid_nothing(*troubles)
         guide = guide_of(model, laid, st, self.shift_mm)
         mesh = surface.mesh
         corners = mesh.points[mesh.corners[surface.corners_of(faces)]]
         draped = guide.at(surface.centroids[faces], corners, corner_rows(mesh, faces), self.by == "smooth")
         return Solution(
-            faces, draped, np.zeros(len(faces), np.int32), empty, tuple(f"the guide: {t}" for t in troubles),
+            faces, draped, np.zeros(len(faces), np.int32), np.empty(0, np.int32), troubles,
             (Frame("drape", _outline(guide), np.empty((0, 3))),),
         )  # fmt: skip
 
@@ -79,7 +76,7 @@ def _laying_of(
     if isinstance(laid, Solved):
         solution = laid.solve(surface, over, repeat_mm)
         st[surface.corners_of(solution.faces)] = solution.st
-        return st, solution.faces, solution.troubles
+        return st, solution.faces, tuple(f"the guide: {trouble}" for trouble in solution.troubles)
     if not isinstance(laid, ClosedForm):
         raise FrameError(f"a guide cannot be laid by {laid.kind}")
     datum = laid.fit(surface, over, BEST).datum

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.edge_chains import nearest_edge
 from pivrel.core.geometry.fits.frame import vector
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Settled, grounds, lay_by_corner, settle
@@ -127,16 +128,6 @@ def nearest_corner(surface: Surface, face: int, point: Floats) -> int:
     start, end = surface.mesh.face_start[[face, face + 1]]
     points = surface.mesh.points[surface.mesh.corners[start:end]]
     return int(start + np.argmin(np.linalg.norm(points - point, axis=1)))
-
-
-def nearest_edge(surface: Surface, face: int, point: Floats) -> int:
-    """The half-edge (corner id) of a face that is nearest to a point in mm."""
-    start, end = surface.mesh.face_start[[face, face + 1]]
-    a = surface.mesh.points[surface.mesh.corners[start:end]]
-    along = np.roll(a, -1, axis=0) - a
-    share = ((point - a) * along).sum(axis=1) / np.maximum((along**2).sum(axis=1), 1e-12)
-    near = a + np.clip(share, 0, 1)[:, None] * along
-    return int(start + np.argmin(np.linalg.norm(near - point, axis=1)))
 
 
 def at_corner(laid: LaidFinish, face: int, point: Floats, what: What) -> list[SetOutMove]:

@@ -1,4 +1,4 @@
-"""Even: every triangle as nearly rigid as the rest allows."""
+"""Even: every triangle as nearly rigid as the rest allows, and guided where a direction is asked for."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.solve.region import Region
-from pivrel.core.solve.system import Axis
+from pivrel.core.solve.system import Axis, solved
 
 DEPTH = 5
 """Steps that the acceleration looks back on."""
@@ -21,10 +21,14 @@ RESTS = 1e-7
 
 
 @njit(cache=True)
-def rigid_pull(triangles: Ints, gradients: Floats, areas: Floats, st: Floats) -> tuple[Floats, float]:
-    """The right-hand sides (V, 2) that the nearest rotations ask for, and the energy of st (V, 2) against them.
+def turned_pull(
+    triangles: Ints, gradients: Floats, areas: Floats, st: Floats, pull: Floats, angle: Floats
+) -> tuple[Floats, float]:
+    """The right-hand sides (V, 2) that rotations ask for, and the energy of st (V, 2) against them.
 
-    The nearest rotation of [[a, b], [c, d]] turns by the angle of (a + d) + i (c - b).
+    The nearest rotation of [[a, b], [c, d]] turns by the angle of (a + d) + i (c - b) = 2 p e^(i alpha). Where a
+    triangle is pulled (T,), that of 2 p e^(i alpha) + 2 mu e^(i phi) is taken, phi the one that lays the direction at
+    `angle` (T,) in its own plane along s, and mu twice the pull.
     """
     out = np.zeros(st.shape)
     energy = 0.0
@@ -38,10 +42,21 @@ def rigid_pull(triangles: Ints, gradients: Floats, areas: Floats, st: Floats) ->
             c += st[v, 1] * x
             d += st[v, 1] * y
         u, w = a + d, c - b
+        wx = wy = mu = 0.0
+        if pull[f] > 0:
+            mu = 2 * pull[f]
+            wx, wy = np.cos(angle[f]), -np.sin(angle[f])
+            # Along the stroke either way, whichever is nearer.
+            if u * wx + w * wy < 0:
+                wx, wy = -wx, -wy
+            u, w = u + 2 * mu * wx, w + 2 * mu * wy
         size = np.sqrt(u * u + w * w)
         cosine, sine = (u / size, w / size) if size > 1e-300 else (1.0, 0.0)
         area = areas[f]
         energy += area * ((a - cosine) ** 2 + (b + sine) ** 2 + (c - sine) ** 2 + (d - cosine) ** 2)
+        if pull[f] > 0:
+            slope = c * np.cos(angle[f]) + d * np.sin(angle[f])
+            energy += area * (pull[f] * slope * slope + 4 * mu * (1 - cosine * wx - sine * wy))
         for k in range(3):
             v = triangles[f, k]
             x, y = area * gradients[f, k, 0], area * gradients[f, k, 1]
@@ -50,16 +65,25 @@ def rigid_pull(triangles: Ints, gradients: Floats, areas: Floats, st: Floats) ->
     return out, energy
 
 
-def even(region: Region, axes: tuple[Axis, Axis], st: Floats, weights: Floats | None = None) -> Floats:
+def even(
+    region: Region,
+    axes: tuple[Axis, Axis],
+    st: Floats,
+    weights: Floats | None = None,
+    guide: tuple[Floats, Floats] | None = None,
+) -> Floats:
     """(V, 2) mm: local and global steps from a start (V, 2), accelerated, until nothing moves any more.
 
-    weights: (T,) that the axes were made with, the areas where there are none.
+    weights: (T,) that the axes were made with, the areas where there are none. guide: (T,) pulls and (T,) angles, as
+    `turned_pull` has them.
     """
     weights = region.areas if weights is None else weights
+    none = np.zeros(len(region.triangles))
+    pull, angle = (none, none) if guide is None else guide
 
     def step(at: Floats) -> tuple[Floats, float]:
-        right, energy = rigid_pull(region.triangles, region.gradients, weights, at)
-        return np.stack([axes[k].solved(right[:, k]) for k in (0, 1)], axis=1), energy
+        right, energy = turned_pull(region.triangles, region.gradients, weights, at, pull, angle)
+        return solved(axes, right), energy
 
     return accelerated(step, st, STEPS, RESTS * float(np.sqrt(region.areas.sum())))
 

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 from scipy.sparse import bmat, csc_array, csr_array
-from scipy.sparse.linalg import splu
 
 from pivrel.core.arrays import Floats
 from pivrel.core.solve.border import loops
 from pivrel.core.solve.even import even
 from pivrel.core.solve.region import Region
-from pivrel.core.solve.solution import SolveError
-from pivrel.core.solve.system import axis, jacobians, laplacian
+from pivrel.core.solve.solution import SolveError, refuse_closed
+from pivrel.core.solve.system import assembled, axis, factorised, jacobians, laplacian
 from pivrel.core.solve.ties import Tied, Ties
 from pivrel.core.solve.unfolding import folded, unfolded
 
@@ -21,14 +20,7 @@ def flattened(region: Region) -> Floats:
 
     SolveError where the region has no border, or one side only, or would fold over itself.
     """
-    if region.one_sided:
-        raise SolveError(
-            "this region has only one side, like a band with a half twist: leave a face out of the pick"
-        )
-    if not len(region.border):
-        raise SolveError(
-            "this region closes on itself: leave some faces out of the pick, so that it has a border"
-        )
+    refuse_closed(region)
     ties = free(region)
     start = conformal(region)
     matrix = laplacian(region)
@@ -41,9 +33,8 @@ def flattened(region: Region) -> Floats:
 
 def free(region: Region) -> Ties:
     """Nothing is held but one vertex, so that the sheet does not drift."""
-    within = region.triangles.reshape(-1)[region.within].reshape(-1, 3).astype(np.int64)
-    tied = Tied(len(region.points), within=within, share=region.share)
-    held = np.setdiff1d(region.triangles[0], within[:, 0])
+    tied = Tied.of(region)
+    held = np.setdiff1d(region.triangles[0], tied.within[:, 0])
     tied.fixed.append((held[:1], 0.0))
     return tied.ties()
 
@@ -61,16 +52,14 @@ def conformal(region: Region) -> Floats:
     far = int(np.argmax(((rim.points - rim.points[0]) ** 2).sum(axis=1)))
     one, other = int(rim.vertices[0]), int(rim.vertices[far])
     apart = float(np.linalg.norm(rim.points[far] - rim.points[0]))
-    within = region.triangles.reshape(-1)[region.within].reshape(-1, 3).astype(np.int64)
-    tied = Tied(2 * count)
-    tied.within = np.concatenate([within, within + count]) if len(within) else within
-    tied.share = np.concatenate([region.share, region.share])
+    within, share = region.edge_vertices, region.share
+    tied = Tied(2 * count, np.concatenate([within, within + count]), np.concatenate([share, share]))
     held = np.array([one, one + count, other, other + count])
     tied.fixed.append((held, np.array([0.0, 0.0, apart, 0.0])))
     ties = tied.ties()
     reduced = csc_array(ties.matrix.T @ whole @ ties.matrix)
     right = -(ties.matrix.T @ (whole @ ties.start))
-    found = splu(reduced, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
+    found = factorised(reduced)
     st = (ties.matrix @ found.solve(right) + ties.start).reshape(2, count).T
     j = jacobians(region.triangles, region.gradients, st)
     size = float(region.areas @ np.abs(np.linalg.det(j)))
@@ -84,10 +73,7 @@ def _turning(region: Region) -> csr_array:
     blocks = np.einsum("tix,tjy->tij", g[:, :, :1], g[:, :, 1:]) - np.einsum(
         "tiy,tjx->tij", g[:, :, 1:], g[:, :, :1]
     )
-    rows = np.repeat(region.triangles, 3, axis=1).reshape(-1)
-    columns = np.tile(region.triangles, (1, 3)).reshape(-1)
-    count = len(region.points)
-    return csr_array(((blocks * area[:, None, None]).reshape(-1), (rows, columns)), (count, count))
+    return assembled(region, blocks * area[:, None, None])
 
 
 def _upright(region: Region, st: Floats) -> Floats:

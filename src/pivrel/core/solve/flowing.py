@@ -13,8 +13,8 @@ from pivrel.core.solve.border import SQUARE, Loop, corner_rows, goes_round, loop
 from pivrel.core.solve.even import even
 from pivrel.core.solve.opening import along_path, shortest, sides_of
 from pivrel.core.solve.region import Region
-from pivrel.core.solve.solution import Frame, Laid, Line, Place, SolveError
-from pivrel.core.solve.system import Axis, axis, jacobians, laplacian, pulled, stretch_of
+from pivrel.core.solve.solution import Frame, Laid, Line, Place, SolveError, refuse_closed
+from pivrel.core.solve.system import Axis, axis, jacobians, laplacian, pulled, solved, stretch_of
 from pivrel.core.solve.ties import Tied
 from pivrel.core.solve.unfolding import unfolded
 
@@ -70,14 +70,7 @@ def flow(region: Region, asked: FlowAsked) -> Laid:
 
 
 def _refuse(region: Region, found: list[Loop]) -> None:
-    if region.one_sided:
-        raise SolveError(
-            "this region has only one side, like a band with a half twist: leave a face out of the pick"
-        )
-    if not found:
-        raise SolveError(
-            "this region closes on itself: leave some faces out of the pick, so that it has a border"
-        )
+    refuse_closed(region)
     edges = len(region.pairs) + len(region.border)
     if len(region.points) - edges + len(region.triangles) != 2 - len(found):
         raise SolveError(
@@ -157,7 +150,7 @@ def _flow_strip(region: Region, loop: Loop, rows: tuple[int, int, int, int], ask
         size = _size_held(asked, (sides[0] + sides[2]) / 2, (sides[1] + sides[3]) / 2)
         st = _between_four(region, loop, rows, size)
         return _strip(region, st, (first, end, far, begin), size)
-    s, t = _tied(region), _tied(region)
+    s, t = Tied.of(region), Tied.of(region)
     t.fixed.append((straight_part(loop, a, b), 0.0))
     _held(t, straight_part(loop, c, d), asked.limits_mm[1])
     oblique = _oblique(loop, rows)
@@ -189,11 +182,6 @@ def _oblique(loop: Loop, rows: tuple[int, int, int, int]) -> tuple[bool, bool]:
     return bool(off[1] or off[2]), bool(off[0] or off[3])
 
 
-def _tied(region: Region) -> Tied:
-    within = region.triangles.reshape(-1)[region.within] if len(region.within) else region.within
-    return Tied(len(region.points), within=within.reshape(-1, 3).astype(np.int64), share=region.share)
-
-
 def _held(tied: Tied, border: Ints, at_mm: float | None) -> None:
     """A border on one line of the sheet: at a stated place, or wherever it falls."""
     if at_mm is None:
@@ -214,7 +202,7 @@ def _laid(region: Region, s: Tied, t: Tied, far: Ints, sense: Literal[1, -1]) ->
     other = sense * np.stack([-toward[:, 1], toward[:, 0]], axis=1)
     targets = np.stack([other, toward] if sense < 0 else [toward, other], axis=1)
     right = pulled(region.triangles, region.gradients, region.areas, targets, len(region.points))
-    st = np.stack([axes[k].solved(right[:, k]) for k in (0, 1)], axis=1)
+    st = solved(axes, right)
     st = even(region, axes, st)
     for _ in range(ROUNDS):
         high, low = stretch_of(region, st)
@@ -275,7 +263,7 @@ def _between_four(
 ) -> Floats:
     """(V, 2) mm: the sheet's rectangle exactly on the four borders by their length, harmonic between them."""
     a, b, c, d = rows
-    s, t = _tied(region), _tied(region)
+    s, t = Tied.of(region), Tied.of(region)
     for tied, at, (one, two), (low, high) in (
         (s, size[0], ((a, b), (c, d)), ((d, a), (b, c))),
         (t, size[1], ((b, c), (d, a)), ((a, b), (c, d))),
@@ -321,7 +309,7 @@ class Opened:
 
     def tied(self) -> Tied:
         """Nothing known but that the two sides of the cut belong together."""
-        tied = _tied(self.cut)
+        tied = Tied.of(self.cut)
         tied.copies = np.stack([self.ahead, self.behind], axis=1)
         return tied
 

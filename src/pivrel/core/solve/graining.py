@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from scipy.sparse import csc_array, csr_array, diags_array
-from scipy.sparse.linalg import splu
 
-from pivrel.core.arrays import Floats, Ints, Mask
-from pivrel.core.solve.even import RESTS, STEPS, accelerated
+from pivrel.core.arrays import Floats, Mask
+from pivrel.core.solve.even import even
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.strokes import Felt
-from pivrel.core.solve.system import Axis, axis, jacobians, laplacian, pulled
+from pivrel.core.solve.system import assembled, axis, factorised, jacobians, laplacian, pulled, solved
 from pivrel.core.solve.ties import Ties
 from pivrel.core.solve.unfolding import folded, opened_again
 
@@ -37,8 +35,8 @@ def grained(region: Region, ties: tuple[Ties, Ties], st: Floats, felt: Felt, rea
     right = pulled(region.triangles, region.gradients, region.areas, targets, len(region.points))
     for pull in PULLS:
         axes = axis(matrix, ties[0]), axis(matrix + _along(region, felt, pull), ties[1])
-        start = np.stack([axes[k].solved(right[:, k]) for k in (0, 1)], axis=1)
-        found = opened_again(region, ties, _guided(region, axes, start, felt, pull))
+        start = solved(axes, right)
+        found = opened_again(region, ties, even(region, axes, start, guide=(pull * felt.near, felt.angle)))
         if not folded(region, found).any():
             return found
     return st
@@ -75,9 +73,7 @@ def _spread(region: Region, st: Floats, felt: Felt, reach: float) -> tuple[Float
     count = len(region.points)
     mass = np.bincount(region.triangles.reshape(-1), np.repeat(region.areas / 3, 3), count)
     screened = csc_array(diags_array(mass) + length**2 * laplacian(region))
-    factors = splu(
-        screened, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
-    )
+    factors = factorised(screened)
 
     def out(values: Floats) -> Floats:
         right = np.bincount(region.triangles.reshape(-1), np.repeat(values / 3, 3), count)
@@ -102,56 +98,4 @@ def _along(region: Region, felt: Felt, pull: float) -> csr_array:
     d = np.stack([np.cos(felt.angle), np.sin(felt.angle)], axis=1)
     slope = np.einsum("tkx,tx->tk", region.gradients, d)
     blocks = pull * (region.areas * felt.near)[:, None, None] * slope[:, :, None] * slope[:, None, :]
-    rows = np.repeat(region.triangles, 3, axis=1).reshape(-1)
-    columns = np.tile(region.triangles, (1, 3)).reshape(-1)
-    count = len(region.points)
-    return csr_array((blocks.reshape(-1), (rows, columns)), (count, count))
-
-
-def _guided(region: Region, axes: tuple[Axis, Axis], st: Floats, felt: Felt, pull: float) -> Floats:
-    """Even steps, in which triangles near strokes turn towards them."""
-
-    def step(at: Floats) -> tuple[Floats, float]:
-        right, energy = _guided_pull(
-            region.triangles, region.gradients, region.areas, at, pull * felt.near, felt.angle
-        )
-        return np.stack([axes[k].solved(right[:, k]) for k in (0, 1)], axis=1), energy
-
-    return accelerated(step, st, STEPS, RESTS * float(np.sqrt(region.areas.sum())))
-
-
-@njit(cache=True)
-def _guided_pull(
-    triangles: Ints, gradients: Floats, areas: Floats, st: Floats, pull: Floats, angle: Floats
-) -> tuple[Floats, float]:
-    """As `rigid_pull`, with the rotation at the angle of 2 p e^(i alpha) + 2 mu e^(i phi), phi the one that lays the stroke
-    along s, and the energy that goes with it."""
-    out = np.zeros(st.shape)
-    energy = 0.0
-    for f in range(len(triangles)):
-        a = b = c = d = 0.0
-        for k in range(3):
-            v = triangles[f, k]
-            x, y = gradients[f, k, 0], gradients[f, k, 1]
-            a += st[v, 0] * x
-            b += st[v, 0] * y
-            c += st[v, 1] * x
-            d += st[v, 1] * y
-        mu = 2 * pull[f]
-        # Along the stroke either way, whichever is nearer.
-        wx, wy = np.cos(angle[f]), -np.sin(angle[f])
-        if (a + d) * wx + (c - b) * wy < 0:
-            wx, wy = -wx, -wy
-        u, w = a + d + 2 * mu * wx, c - b + 2 * mu * wy
-        size = np.sqrt(u * u + w * w)
-        cosine, sine = (u / size, w / size) if size > 1e-300 else (1.0, 0.0)
-        area = areas[f]
-        slope = c * np.cos(angle[f]) + d * np.sin(angle[f])
-        energy += area * ((a - cosine) ** 2 + (b + sine) ** 2 + (c - sine) ** 2 + (d - cosine) ** 2)
-        energy += area * (pull[f] * slope * slope + 4 * mu * (1 - cosine * wx - sine * wy))
-        for k in range(3):
-            v = triangles[f, k]
-            x, y = area * gradients[f, k, 0], area * gradients[f, k, 1]
-            out[v, 0] += cosine * x - sine * y
-            out[v, 1] += sine * x + cosine * y
-    return out, energy
+    return assembled(region, blocks)

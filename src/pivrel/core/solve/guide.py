@@ -11,7 +11,7 @@ from scipy.spatial import cKDTree
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import weld_tolerance
-from pivrel.core.solve.joining import divided, paired
+from pivrel.core.solve.joining import divided, opposite_corners, paired
 from pivrel.core.solve.nearest import closest_on_triangle
 from pivrel.core.solve.region import has_plane, only_solid
 
@@ -23,6 +23,8 @@ NEARBY = 8
 
 SAMPLES = 400_000
 CROSSED = 1.0
+"""Where the averaged normals move a place's shares by more than this, they have crossed before they reach it."""
+
 WALK = 400
 """Triangles that are passed on the way to a corner, at most."""
 
@@ -91,7 +93,7 @@ def guide_of(surface: Surface, faces: Ints, st: Floats, shift_mm: tuple[float, f
     pairs, _ = paired(soup.places)
     return Guide(
         at + np.asarray(shift_mm),
-        _averaged(soup.places, across, pairs),
+        _averaged(soup.places, across),
         laid,
         _beside(soup.places, laid, pairs),
     )
@@ -107,7 +109,7 @@ def _laid_pieces(surface: Surface, places: Ints, corners: Ints, whole: Ints, st:
     return out
 
 
-def _averaged(places: Ints, across: Floats, pairs: Ints) -> Floats:
+def _averaged(places: Ints, across: Floats) -> Floats:
     """(T, 3, 3) unit normals at corners: the sum of those of the triangles at the same place, by area."""
     total = np.zeros((int(places.max(initial=0)) + 1, 3))
     for k in range(3):
@@ -123,15 +125,10 @@ def _averaged(places: Ints, across: Floats, pairs: Ints) -> Floats:
 def _beside(places: Ints, st: Floats, pairs: Ints) -> Ints:
     """(T, 3) the triangle across each edge, -1 where there is none or the laying is torn."""
     out = np.full(places.size, -1)
-    flat, flat_st = places.reshape(-1), st.reshape(-1, 2)
-    after = np.arange(places.size).reshape(-1, 3)[:, [1, 2, 0]].reshape(-1)
+    flat_st = st.reshape(-1, 2)
+    a, b, at_a, at_b = opposite_corners(places, pairs)
+    gap = np.abs(flat_st[[a, b]] - flat_st[[at_a, at_b]]).max(axis=(0, 2))
     one, other = pairs.T
-    straight = flat[one] == flat[other]
-    start, end = np.where(straight, other, after[other]), np.where(straight, after[other], other)
-    gap = np.maximum(
-        np.abs(flat_st[one] - flat_st[start]).max(axis=1),
-        np.abs(flat_st[after[one]] - flat_st[end]).max(axis=1),
-    )
     whole = gap <= TORN_MM
     out[one[whole]], out[other[whole]] = other[whole] // 3, one[whole] // 3
     return out.reshape(-1, 3)

@@ -49,6 +49,15 @@ def paired(places: Ints) -> tuple[Ints, Ints]:
     return pairs.astype(np.int32), np.flatnonzero(alone).astype(np.int32)
 
 
+def opposite_corners(places: Ints, pairs: Ints) -> tuple[Ints, Ints, Ints, Ints]:
+    """(E,) slots: where the first half-edge of each pair starts and ends, and the corners of the second at those places."""
+    start = places.reshape(-1)
+    one, other = pairs.T
+    after = np.arange(places.size).reshape(-1, 3)[:, AFTER].reshape(-1)
+    straight = start[one] == start[other]
+    return one, after[one], np.where(straight, other, after[other]), np.where(straight, after[other], other)
+
+
 def divided(places: Ints, corners: Ints, points: Floats, tolerance: float) -> Soup:
     """The triangles, divided at the places of other triangles that lie on their open edges.
 

@@ -57,10 +57,8 @@ def along_path(region: Region, path: Ints) -> Ints:
 
 def sides_of(region: Region, cut: Region, halves: Ints, path: Ints) -> tuple[Ints, Ints]:
     """(N,) vertices of the cut region left and right of the path, in its order."""
-    partner = np.full(3 * len(region.triangles), -1)
-    partner[region.pairs[:, 0]], partner[region.pairs[:, 1]] = region.pairs[:, 1], region.pairs[:, 0]
     start, end = cut.ends
-    other = partner[halves]
+    other = region.partner[halves]
     left = np.concatenate([start[halves], end[halves[-1:]]])
     right = np.concatenate([end[other], start[other[-1:]]])
     return left, right

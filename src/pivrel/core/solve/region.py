@@ -14,7 +14,7 @@ from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import weld_tolerance
 from pivrel.core.geometry.union_find import join, numbered
-from pivrel.core.solve.joining import AFTER, Soup, divided, paired
+from pivrel.core.solve.joining import AFTER, Soup, divided, opposite_corners, paired
 
 FLAT = 1e-10
 """A triangle of less height than this share of its longest side has no plane of its own."""
@@ -92,6 +92,18 @@ class Region:
         opposite = xy[:, [2, 0, 1]] - xy[:, [1, 2, 0]]
         out: Floats = np.stack([-opposite[:, :, 1], opposite[:, :, 0]], axis=2)
         return out / (2 * self.areas)[:, None, None]
+
+    @property
+    def edge_vertices(self) -> Ints:
+        """(D, 3) vertices that lie on an edge, and the edge's two ends."""
+        return self.triangles.reshape(-1)[self.within].reshape(-1, 3).astype(np.int64)
+
+    @cached_property
+    def partner(self) -> Ints:
+        """(3T,) the half-edge that each one meets, -1 where none."""
+        out = np.full(3 * len(self.triangles), -1)
+        out[self.pairs[:, 0]], out[self.pairs[:, 1]] = self.pairs[:, 1], self.pairs[:, 0]
+        return out
 
     def opened(self, halves: Ints) -> tuple[Region, Ints]:
         """The region cut open along these half-edges and their partners, and (V',) the vertex that each was."""
@@ -223,14 +235,8 @@ def _region(
 def _vertices(places: Ints, pairs: Ints) -> tuple[Ints, Ints]:
     """(T, 3) vertices, numbered from 0, and (V,) a slot of each. Corners are one where their triangles meet."""
     count = places.size
-    start = places.reshape(-1)
-    one, other = pairs[:, 0], pairs[:, 1]
-    after = np.arange(count).reshape(-1, 3)[:, AFTER].reshape(-1)
-    straight = start[one] == start[other]
-    joined = (
-        np.concatenate([one, after[one]]),
-        np.concatenate([np.where(straight, other, after[other]), np.where(straight, after[other], other)]),
-    )
+    a, b, at_a, at_b = opposite_corners(places, pairs)
+    joined = np.concatenate([a, b]), np.concatenate([at_a, at_b])
     graph = csr_array((np.ones(len(joined[0]), np.int8), joined), (count, count))
     total, vertex = connected_components(graph, directed=False)
     first = np.empty(total, np.int64)

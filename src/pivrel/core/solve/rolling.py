@@ -13,7 +13,7 @@ from pivrel.core.geometry.fits.frame import level_across
 from pivrel.core.solve.even import even
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import Frame, Laid, Line, SolveError
-from pivrel.core.solve.system import axis, laplacian, pulled
+from pivrel.core.solve.system import axis, laplacian, pulled, solved
 from pivrel.core.solve.ties import Tied
 from pivrel.core.solve.unfolding import unfolded
 
@@ -28,7 +28,7 @@ def roll(region: Region, start: int | None, together: bool) -> Laid:
     areas = np.round(np.bincount(unit, region.areas), 3)
     first = int(np.argmax(areas)) if start is None else int(np.searchsorted(region.faces, start))
     own = np.flatnonzero(unit == first)
-    place, away = rolled(region.plane_xy, _partners(region), unit, own[0])
+    place, away = rolled(region.plane_xy, region.partner, unit, own[0])
     place, away = _stood_up(region, own, place, away)
     outline = region.points[region.triangles[own]]
     frame = Frame("roll", (Line("start", outline[0]),), outline.mean(axis=(0, 1))[None])
@@ -43,18 +43,11 @@ def roll(region: Region, start: int | None, together: bool) -> Laid:
     return Laid(apart, place.reshape(-1, 2), none, frame)
 
 
-def _partners(region: Region) -> Ints:
-    """(3T,) the half-edge that each one meets, -1 where none."""
-    out = np.full(3 * len(region.triangles), -1)
-    out[region.pairs[:, 0]], out[region.pairs[:, 1]] = region.pairs[:, 1], region.pairs[:, 0]
-    return out
-
-
 @njit(cache=True)
 def rolled(xy: Floats, partner: Ints, unit: Ints, first: int) -> tuple[Floats, Floats]:
     """(T, 3, 2) mm where each triangle comes to lie, and (T,) mm how far its middle is from that of the first.
 
-    xy: (T, 3, 2) each triangle in its own plane. partner: (3T,) from `_partners`. unit: (T,) the face of each
+    xy: (T, 3, 2) each triangle in its own plane. partner: (3T,) from `Region.partner`. unit: (T,) the face of each
     triangle; those of one face stay together. first: the triangle that lies as it is in xy.
     """
     place = np.full(xy.shape, np.nan)
@@ -142,15 +135,13 @@ def _together(region: Region, own: Ints, place: Floats, away: Floats) -> Floats:
         )
     weights = region.areas / (1 + (8 * away / max(float(away.max()), 1e-300)) ** 4)
     targets = np.einsum("tkr,tkc->trc", place, region.gradients)
-    tied = [Tied(len(region.points), share=region.share) for _ in range(2)]
+    tied = [Tied.of(region), Tied.of(region)]
     corners, first = np.unique(region.triangles[own], return_index=True)
     for k in (0, 1):
-        if len(region.within):
-            tied[k].within = region.triangles.reshape(-1)[region.within].astype(np.int64)
         tied[k].fixed.append((corners, place[own].reshape(-1, 2)[first, k]))
     ties = tied[0].ties(), tied[1].ties()
     matrix = laplacian(region, weights)
     axes = axis(matrix, ties[0]), axis(matrix, ties[1])
     right = pulled(region.triangles, region.gradients, weights, targets, len(region.points))
-    st = np.stack([axes[k].solved(right[:, k]) for k in (0, 1)], axis=1)
+    st = solved(axes, right)
     return unfolded(region, ties, even(region, axes, st, weights))

@@ -87,6 +87,24 @@ class Laid:
     frame: Frame
 
 
+def refuse_closed(region: Region) -> None:
+    """SolveError where a region has one side only, or no border."""
+    if region.one_sided:
+        raise SolveError(
+            "this region has only one side, like a band with a half twist: leave a face out of the pick"
+        )
+    if not len(region.border):
+        raise SolveError(
+            "this region closes on itself: leave some faces out of the pick, so that it has a border"
+        )
+
+
+def laid_nothing(*troubles: str) -> Solution:
+    """A pick of which nothing could be laid, and why."""
+    empty = np.empty(0, np.int32)
+    return Solution(empty, np.empty((0, 2)), empty, empty, troubles)
+
+
 Place = tuple[float, float, float]
 Lay = Callable[[Region, bool], Laid]
 
@@ -102,12 +120,12 @@ def solve_regions(
     lay: lays a region; it is told whether that is the one nearest to the place `near`.
     """
     if int(surface.held(faces)[surface.triangle_face].sum()) > MOST_TRIANGLES:
-        return _nothing(
+        return laid_nothing(
             f"the pick has more than {MOST_TRIANGLES:,} triangles, which would take too long to solve: divide it"
         )
     regions = find_regions(surface, faces)
     if not regions and len(faces):
-        return _nothing("none of the picked faces has any area")
+        return laid_nothing("none of the picked faces has any area")
     mesh = surface.mesh
     st = np.full((mesh.corner_count, 2), np.nan)
     piece = np.full(mesh.face_count, -1, np.int32)
@@ -156,11 +174,6 @@ def _laid_one_by_one(
             except SolveError as error:
                 troubles.append(_of_faces(str(error), smaller))
     return done, troubles
-
-
-def _nothing(trouble: str) -> Solution:
-    empty = np.empty(0, np.int32)
-    return Solution(empty, np.empty((0, 2)), empty, empty, (trouble,))
 
 
 def _nearest(regions: list[Region], place: Place | None) -> int | None:

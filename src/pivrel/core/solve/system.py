@@ -42,10 +42,21 @@ def laplacian(region: Region, weights: Floats | None = None) -> csr_array:
     """(V, V) the sum over triangles of weight times products of gradients; with areas as weights the cotangent matrix."""
     g = region.gradients
     blocks = np.einsum("tia,tja,t->tij", g, g, region.areas if weights is None else weights)
+    return assembled(region, blocks)
+
+
+def assembled(region: Region, blocks: Floats) -> csr_array:
+    """(V, V) the sum of what each triangle has for its corners, (T, 3, 3)."""
     rows = np.repeat(region.triangles, 3, axis=1).reshape(-1)
     columns = np.tile(region.triangles, (1, 3)).reshape(-1)
     count = len(region.points)
     return csr_array((blocks.reshape(-1), (rows, columns)), (count, count))
+
+
+def factorised(matrix: csc_array) -> SuperLU:
+    """The factors of a symmetric matrix, whose pivots can stay on the diagonal."""
+    # An ordering of A + A' makes the fewest new entries of such a matrix.
+    return splu(matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
 
 
 def axis(matrix: csr_array, ties: Ties) -> Axis:
@@ -54,11 +65,12 @@ def axis(matrix: csr_array, ties: Ties) -> Axis:
     if not reduced.shape[0]:
         return Axis(ties, None, np.empty(0))
     reduced.setdiag(reduced.diagonal() + LIFT * max(float(reduced.diagonal().mean()), 1e-300))
-    # Symmetric, so an ordering of A + A' with the pivots on the diagonal makes the fewest new entries.
-    factors = splu(
-        reduced, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
-    )
-    return Axis(ties, factors, ties.matrix.T @ (matrix @ ties.start))
+    return Axis(ties, factorised(reduced), ties.matrix.T @ (matrix @ ties.start))
+
+
+def solved(axes: tuple[Axis, Axis], right: Floats) -> Floats:
+    """(V, 2) mm, s and t from their right-hand sides (V, 2)."""
+    return np.stack([axes[k].solved(right[:, k]) for k in (0, 1)], axis=1)
 
 
 @njit(cache=True)
@@ -89,7 +101,11 @@ def jacobians(triangles: Ints, gradients: Floats, st: Floats) -> Floats:
 
 def stretch_of(region: Region, st: Floats) -> tuple[Floats, Floats]:
     """(T,) the larger singular value of surface mm to sheet mm, and the smaller one, below zero where it flips."""
-    j = jacobians(region.triangles, region.gradients, st)
+    return singular_values(jacobians(region.triangles, region.gradients, st))
+
+
+def singular_values(j: Floats) -> tuple[Floats, Floats]:
+    """(T,) the larger singular value of each (2, 2) of j, and the smaller one, below zero where it flips."""
     p = np.hypot(j[:, 0, 0] + j[:, 1, 1], j[:, 1, 0] - j[:, 0, 1]) / 2
     q = np.hypot(j[:, 0, 0] - j[:, 1, 1], j[:, 1, 0] + j[:, 0, 1]) / 2
     return p + q, p - q

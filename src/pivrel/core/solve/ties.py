@@ -8,6 +8,7 @@ import numpy as np
 from scipy.sparse import csr_array
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.solve.region import Region
 
 CHAIN = 5
 """Squarings of the map until no vertex follows one that follows another: 32 edges that end on one another."""
@@ -40,6 +41,11 @@ class Tied:
     jump_mm: float | None = 0.0
     fixed: list[tuple[Ints, float | Floats]] = field(default_factory=list)
     together: list[Ints] = field(default_factory=list)
+
+    @classmethod
+    def of(cls, region: Region) -> Tied:
+        """Nothing known of a region but that vertices on edges follow them."""
+        return cls(len(region.points), within=region.edge_vertices, share=region.share)
 
     def ties(self) -> Ties:
         """The map. What lies on an edge or across a cut follows that, whatever else is asked of it."""

@@ -8,7 +8,7 @@ from scipy.optimize import linprog
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.solve.even import even
 from pivrel.core.solve.region import Region
-from pivrel.core.solve.system import axis, laplacian, stretch_of
+from pivrel.core.solve.system import axis, laplacian, singular_values, stretch_of
 from pivrel.core.solve.ties import Ties
 
 PASSES = 6
@@ -117,6 +117,4 @@ def _inside(start: Floats, end: Floats) -> Floats | None:
 def _least(region: Region, rows: Ints, st: Floats) -> float:
     """The smallest signed stretch of some triangles."""
     j = np.einsum("tkr,tkc->trc", st[region.triangles[rows]], region.gradients[rows])
-    p = np.hypot(j[:, 0, 0] + j[:, 1, 1], j[:, 1, 0] - j[:, 0, 1]) / 2
-    q = np.hypot(j[:, 0, 0] - j[:, 1, 1], j[:, 1, 0] + j[:, 0, 1]) / 2
-    return float((p - q).min())
+    return float(singular_values(j)[1].min())

@@ -4,17 +4,13 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-import numpy as np
-
-from pivrel.core.geometry.edge_chains import chain_at
 from pivrel.project.edits.aims import OnFace
 from pivrel.project.edits.base import Before, EditError, Fields, FinishEdit
+from pivrel.project.edits.chains import chain_of
 from pivrel.project.edits.set_projection import reprojected
 from pivrel.recipe import FinishModel
 from pivrel.recipe.projections.drape import DrapeModel
 from pivrel.store.documents import Contents
-
-MOST = 10_000
 
 
 class DrapeBetween(FinishEdit):
@@ -25,14 +21,8 @@ class DrapeBetween(FinishEdit):
     edges: tuple[OnFace, OnFace]
 
     def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
-        one, other = (self._chain(before, edge) for edge in self.edges)
+        one, other = (chain_of(before, edge) for edge in self.edges)
         if one == other:
             raise EditError("both clicks are at the same edge: a guide needs two")
         was = stated.projection if isinstance(stated.projection, DrapeModel) else DrapeModel(kind="drape")
         return reprojected(stated, was.model_copy(update={"lines": (one, other), "over": None}))
-
-    def _chain(self, before: Before, edge: OnFace) -> tuple[tuple[float, float, float], ...]:
-        found = chain_at(before.surface, before.known_face(edge.face), np.array(edge.place))
-        if len(found) > MOST:
-            raise EditError(f"the edge has {len(found):,} corners; a guide takes up to {MOST:,}")
-        return tuple((float(x), float(y), float(z)) for x, y, z in np.round(found, 6))

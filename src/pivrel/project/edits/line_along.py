@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-import numpy as np
-
-from pivrel.core.geometry.edge_chains import chain_at
 from pivrel.project.edits.aims import OnFace
 from pivrel.project.edits.base import Before, EditError, Fields, FinishEdit
+from pivrel.project.edits.chains import chain_of
 from pivrel.recipe import FinishModel
 from pivrel.recipe.projections.lines import LinesModel, StrokeModel
 from pivrel.recipe.values import changed
@@ -26,6 +24,5 @@ class LineAlong(FinishEdit):
         was = stated.projection
         if not isinstance(was, LinesModel):
             raise EditError(f"{stated.name} is laid by {was.kind}, which follows no lines")
-        found = chain_at(before.surface, before.known_face(self.edge.face), np.array(self.edge.place))
-        stroke = StrokeModel(points=tuple(tuple(place) for place in np.round(found, 6).tolist()))
+        stroke = StrokeModel(points=chain_of(before, self.edge))
         return {"projection": changed(was, lines=(*was.lines, stroke))}

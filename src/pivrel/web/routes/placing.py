@@ -176,7 +176,7 @@ def run_trials(project_id: int) -> Response:
             low, high, kind = _stretch(surface, found[best], faces)
             arrays |= {f"low_{number}": low, f"high_{number}": high, f"kind_{number}": kind}
     told = [_told(found[best], [found[other] for other in others]) for best, *others in groups]
-    told_beside = [words for words in (advice(found), untried(surface, finish)) if words]
+    told_beside = [words for words in (advice(found), untried(surface, faces)) if words]
     header = TrialsHeader(trials=told, good=GOOD, advice=" ".join(told_beside) or None)
     return packet(header, faces=faces.astype("<u4"), **arrays)
 
