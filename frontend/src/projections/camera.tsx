@@ -7,6 +7,7 @@ import { Line } from "../ui/lines";
 import { NumberField } from "../ui/NumberField";
 import { mm } from "../ui/numbers";
 import { MeasuredMark } from "./MeasuredMark";
+import { Troubles } from "./Troubles";
 import type { LinesProps, ProjectionPanel } from "./panel";
 
 function Lines({ finish, projection, measured, viewOrigin, set }: LinesProps<"camera">) {
@@ -42,11 +43,7 @@ function Lines({ finish, projection, measured, viewOrigin, set }: LinesProps<"ca
         />
         <MeasuredMark given={projection.at_mm !== null} onMeasure={() => attempt(set({ at_mm: null }))} />
       </Line>
-      {measured?.troubles?.map((trouble) => (
-        <p key={trouble} className="mb-2 text-wrong first-letter:uppercase" role="alert">
-          {trouble}.
-        </p>
-      ))}
+      <Troubles measured={measured} />
     </>
   );
 }

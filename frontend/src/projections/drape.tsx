@@ -7,35 +7,19 @@ import { Choice } from "../ui/Choice";
 import { Line } from "../ui/lines";
 import { NumberField } from "../ui/NumberField";
 import { mm } from "../ui/numbers";
+import { Troubles } from "./Troubles";
+import { box } from "./box";
+import { cylindrical } from "./cylindrical";
+import { flow } from "./flow";
+import { planar } from "./planar";
+import { roll } from "./roll";
+import { spherical } from "./spherical";
 import type { LinesProps, Of, ProjectionPanel } from "./panel";
 
 type Laid = Of<"drape">["laid"];
 
-/** How a guide can be laid itself, each as it begins. */
-const LAID: Record<Laid["kind"], { text: string; start: Laid }> = {
-  flow: {
-    text: "Flow",
-    start: {
-      kind: "flow",
-      corners: null,
-      shift: 0,
-      hold: "size",
-      repeats: null,
-      proportion: "free",
-      limits_mm: [null, null],
-      whole_repeats: false,
-      start: null,
-    },
-  },
-  planar: { text: "Planar", start: { kind: "planar", backs: "through" } },
-  cylindrical: {
-    text: "Cylindrical",
-    start: { kind: "cylindrical", radius_mm: null, caps: true, cap_angle_deg: 45, whole_repeats: false },
-  },
-  box: { text: "Box", start: { kind: "box", corners: "separate", size_mm: null } },
-  spherical: { text: "Spherical", start: { kind: "spherical", radius_mm: null } },
-  roll: { text: "Roll", start: { kind: "roll", from: null, together: false } },
-};
+/** How a guide can be laid itself, each as its own panel has it begin. */
+const LAID = { flow, planar, cylindrical, box, spherical, roll } satisfies { [K in Laid["kind"]]: ProjectionPanel<K> };
 
 function Lines({ finish, projection, measured, set }: LinesProps<"drape">) {
   const pick = usePick((s) => s.pick);
@@ -105,11 +89,7 @@ function Lines({ finish, projection, measured, set }: LinesProps<"drape">) {
           ))}
         </select>
       </Line>
-      {measured?.troubles?.map((trouble) => (
-        <p key={trouble} className="mb-2 text-wrong first-letter:uppercase" role="alert">
-          {trouble}.
-        </p>
-      ))}
+      <Troubles measured={measured} />
     </>
   );
 }

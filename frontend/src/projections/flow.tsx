@@ -3,8 +3,10 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Check, Line } from "../ui/lines";
 import { NumberField } from "../ui/NumberField";
-import { mm, plain } from "../ui/numbers";
+import { plain } from "../ui/numbers";
+import { MeasuredLine } from "./MeasuredLine";
 import { MeasuredMark } from "./MeasuredMark";
+import { Troubles } from "./Troubles";
 import type { LinesProps, OptionsOf, ProjectionPanel } from "./panel";
 
 type Props = LinesProps<"flow">;
@@ -56,11 +58,7 @@ function Lines(props: Props) {
           {frames.length === 1 ? `Runs ${FORMS[frames[0]!.form] ?? ""}.` : `${frames.length} pieces, each by itself.`}
         </p>
       )}
-      {measured?.troubles?.map((trouble) => (
-        <p key={trouble} className="mb-2 text-wrong first-letter:uppercase" role="alert">
-          Not laid: {trouble}.
-        </p>
-      ))}
+      <Troubles measured={measured} lead="Not laid: " />
     </>
   );
 }
@@ -78,20 +76,15 @@ function Sized({ projection, measured, set }: Props) {
     <>
       {(["Along", "Across"] as const).map((label, way) => {
         const k = way as 0 | 1;
-        const given = projection.limits_mm[k];
-        const size = given ?? found?.[k];
         return (
-          <Line key={label} label={label}>
-            <NumberField
-              hideLabel
-              label={`Sheet ${label.toLowerCase()}`}
-              value={size == null ? "each its own" : mm(size)}
-              unit={size == null ? undefined : "mm"}
-              className="w-28"
-              onCommit={(text) => limit(k, text)}
-            />
-            <MeasuredMark given={given !== null} onMeasure={() => attempt(limit(k, null))} />
-          </Line>
+          <MeasuredLine
+            key={label}
+            label={label}
+            field={`Sheet ${label.toLowerCase()}`}
+            given={projection.limits_mm[k]}
+            found={found?.[k]}
+            set={(text) => limit(k, text)}
+          />
         );
       })}
       <Line label="Round">

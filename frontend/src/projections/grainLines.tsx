@@ -5,6 +5,7 @@ import { Button } from "../ui/Button";
 import { Line } from "../ui/lines";
 import { NumberField } from "../ui/NumberField";
 import { count, plain } from "../ui/numbers";
+import { Troubles } from "./Troubles";
 import type { LinesProps, ProjectionPanel } from "./panel";
 
 function Lines({ finish, projection, measured, set }: LinesProps<"lines">) {
@@ -52,11 +53,7 @@ function Lines({ finish, projection, measured, set }: LinesProps<"lines">) {
           </Line>
         </>
       )}
-      {measured?.troubles?.map((trouble) => (
-        <p key={trouble} className="mb-2 text-wrong first-letter:uppercase" role="alert">
-          Not laid: {trouble}.
-        </p>
-      ))}
+      <Troubles measured={measured} lead="Not laid: " />
     </>
   );
 }
