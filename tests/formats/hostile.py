@@ -22,7 +22,7 @@ from tests.formats import cad
 from tests.formats.bad import GOOD_OBJ, glb, gltf, triangle
 
 # Not even on a slow machine.
-HUNG_S = 100
+HUNG_S = 50
 
 
 @functools.cache
@@ -117,13 +117,20 @@ def reads_until_down(name: str, numbers: range) -> Iterator[tuple[int, str]]:
 
 
 def outcomes(name: str, count: int) -> Iterator[tuple[int, str]]:
-    """What reading each of them comes to. Only the CAD libraries can bring their process down."""
+    """What reading each of them comes to. Only the CAD libraries can bring their process down.
+
+    What they left in its memory can also bring it to a stand, where the next file does nothing wrong. The
+    application gives every file a process of its own: so does this, before it calls one hung.
+    """
     if not readable(name).aside:
         yield from ((number, outcome(name, number)) for number in range(count))
         return
     told = 0
     while told < count:
-        for number, how in reads_until_down(name, range(told, count)):
+        begin = told
+        for number, how in reads_until_down(name, range(begin, count)):
+            if how == "hung" and number > begin:
+                break
             yield number, how
             told = number + 1
 
