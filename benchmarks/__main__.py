@@ -8,15 +8,17 @@ import platform
 from itertools import chain
 from pathlib import Path
 
-from benchmarks.edits import dragging, edit_to_picture
+from benchmarks.edits import dragging, drawing, edit_to_picture
 from benchmarks.files import reading
 from benchmarks.kernels import kernels, running_on, topology
+from benchmarks.solved import evenness, times
 from pivrel.memory import keep_freed_memory
 
 # As the server runs; the references profit from it just as much.
 keep_freed_memory()
 results = []
-for result in chain(kernels(), topology(), running_on(), reading(), edit_to_picture(), dragging()):
+TABLE = (kernels, topology, running_on, evenness, times, reading, edit_to_picture, dragging, drawing)
+for result in chain.from_iterable(part() for part in TABLE):
     print(result.row(), flush=True)
     results.append(result.json())
 about = {"processors": os.cpu_count(), "machine": platform.machine(), "python": platform.python_version()}

@@ -11,6 +11,8 @@ from typing import Any
 
 @dataclass(frozen=True)
 class Result:
+    """What was measured beside a reference; both are seconds unless the unit is another."""
+
     what: str
     on: str
     seconds: float
@@ -19,11 +21,15 @@ class Result:
     goal: str
     ratio: float
     met: bool
+    unit: str = "ms"
 
     def row(self) -> str:
+        ours, theirs = (
+            f"{value * 1e3:>9.1f} ms" if self.unit == "ms" else f"{value:>9.4f} {self.unit}"
+            for value in (self.seconds, self.reference_seconds)
+        )
         return (
-            f"{self.what:<28} {self.on:<34} {self.seconds * 1e3:>9.1f} ms  "
-            f"{self.reference:<44} {self.reference_seconds * 1e3:>9.1f} ms  "
+            f"{self.what:<28} {self.on:<34} {ours}  {self.reference:<44} {theirs}  "
             f"{self.ratio:>6.2f}  {self.goal:<14} {'met' if self.met else 'MISSED'}"
         )
 

@@ -10,6 +10,7 @@ from pivrel.core.geometry.mesh import merged
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.picks import Faces
 from pivrel.core.projection import Drape, Flow, Planar
+from pivrel.core.solve.ground import Ground
 from tests.bent import bent_pipe, grid, winding_wall
 from tests.core.test_flow import by_corner, everything, stretched
 from tests.shapes import cuboid
@@ -32,7 +33,7 @@ def over(guide, draped, **options):
     surface = Surface(merged([guide.mesh, draped.mesh]))
     count = guide.mesh.face_count
     faces = np.arange(count, surface.mesh.face_count, dtype=np.int32)
-    return surface, Drape(over=Faces(tuple(range(count))), **options).solve(surface, faces, REPEAT)
+    return surface, Drape(over=Faces(tuple(range(count))), **options).solve(Ground(surface, faces), REPEAT)
 
 
 @pytest.mark.parametrize("jitter", [0.0, 0.2])
@@ -49,8 +50,10 @@ def test_a_sheet_over_a_cylinder_is_as_much_larger_as_its_radius(jitter):
 
 def test_faces_of_the_guide_itself_keep_its_laying():
     wall = grid(winding_wall(), 48, 6)
-    plain = Flow().solve(wall, everything(wall), REPEAT)
-    draped = Drape(over=Faces(tuple(range(wall.mesh.face_count)))).solve(wall, everything(wall), REPEAT)
+    plain = Flow().solve(Ground(wall, everything(wall)), REPEAT)
+    draped = Drape(over=Faces(tuple(range(wall.mesh.face_count)))).solve(
+        Ground(wall, everything(wall)), REPEAT
+    )
     np.testing.assert_allclose(draped.st, plain.st, atol=1e-6)
 
 
@@ -62,7 +65,7 @@ def test_both_sides_of_a_shell_take_one_flow_so_that_courses_meet_at_its_edge():
     surface = Surface(merged([front.mesh, turned]))
     count = front.mesh.face_count
     pick = Faces(tuple(range(count)))
-    found = Drape(over=pick).solve(surface, everything(surface), REPEAT)
+    found = Drape(over=pick).solve(Ground(surface, everything(surface)), REPEAT)
     st, place = by_corner(surface, found), surface.mesh.points[surface.mesh.corners]
     angle = np.arctan2(place[:, 0], place[:, 2])
     # At each angle front and back lie at the same place of the sheet.
@@ -93,7 +96,7 @@ def test_a_guide_between_two_edges_carries_its_courses_onto_lumpy_ground():
     ends = np.linspace(0, 1, 100)
     low_line, high_line = (tuple(map(tuple, ground(ends, np.full(100, v)))) for v in (0.0, 1.0))
     _, low, _, det = stretched(
-        surface, Drape(lines=(low_line, high_line)).solve(surface, everything(surface), REPEAT)
+        surface, Drape(lines=(low_line, high_line)).solve(Ground(surface, everything(surface)), REPEAT)
     )
     assert det > 0 and low.min() > 0.6
 
@@ -113,7 +116,9 @@ def test_a_guide_can_be_moved_and_laid_by_another_projection():
 
 def test_what_is_draped_over_nothing_says_so():
     wall = grid(winding_wall(), 12, 2)
-    assert Drape().solve(wall, everything(wall), REPEAT).troubles[0].startswith("there is no guide yet")
+    assert (
+        Drape().solve(Ground(wall, everything(wall)), REPEAT).troubles[0].startswith("there is no guide yet")
+    )
     closed = over(grid(lambda u, v: arc(1000, 500)(u, v), 8, 2), wall, laid=Flow(corners=((0, 0, 0),) * 4))[1]
     assert "same place" in closed.troubles[0] and not len(closed.faces)
 

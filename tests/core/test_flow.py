@@ -13,6 +13,7 @@ from hypothesis import strategies as some
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.measure.stretch import stretch
 from pivrel.core.projection import Flow
+from pivrel.core.solve.ground import Ground
 from tests.bent import (
     bent_pipe,
     cone,
@@ -35,7 +36,7 @@ def everything(surface):
 
 
 def solved(surface, flow=None):
-    return (flow or Flow()).solve(surface, everything(surface), REPEAT)
+    return (flow or Flow()).solve(Ground(surface, everything(surface)), REPEAT)
 
 
 def by_corner(surface, solution):
@@ -245,7 +246,7 @@ def test_what_has_no_borders_says_so_and_lays_nothing():
 
 def test_a_handle_is_told_from_a_border():
     surface = grid(torus_whole, 48, 24, closed=True)
-    found = Flow().solve(surface, everything(surface)[1:], REPEAT)
+    found = Flow().solve(Ground(surface, everything(surface)[1:]), REPEAT)
     assert "tunnel" in found.troubles[0]
 
 

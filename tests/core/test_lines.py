@@ -7,6 +7,7 @@ import pytest
 from pivrel.core.projection import Lines
 from pivrel.core.solve.border import loops
 from pivrel.core.solve.flattening import conformal, flattened
+from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.nearest import nearest_triangle
 from pivrel.core.solve.region import find_regions
 from pivrel.core.solve.system import jacobians, stretch_of
@@ -59,34 +60,34 @@ CASES = {
 
 @pytest.mark.parametrize(("surface", "line"), CASES.values(), ids=CASES)
 def test_the_sheet_follows_a_stroke(surface, line):
-    found = Lines((line,)).solve(surface, everything(surface), REPEAT)
+    found = Lines((line,)).solve(Ground(surface, everything(surface)), REPEAT)
     assert not found.troubles and stretched(surface, found)[3] > 0
     assert off_along(surface, found, line) <= 1.2
-    free = Lines().solve(surface, everything(surface), REPEAT)
+    free = Lines().solve(Ground(surface, everything(surface)), REPEAT)
     assert off_along(surface, free, line) > 3, "it would not have done so by itself"
 
 
 def test_two_strokes_that_cross_fold_nothing_over():
     surface = grid(terrain, 100, 80)
     lines = stroke(terrain, U, 0.3 + 0.4 * U**2), stroke(terrain, 0.3 + 0.1 * U, 0.1 + 0.8 * U)
-    found = Lines(lines).solve(surface, everything(surface), REPEAT)
+    found = Lines(lines).solve(Ground(surface, everything(surface)), REPEAT)
     assert not found.troubles and stretched(surface, found)[3] > 0
 
 
 def test_two_strokes_apart_are_both_followed():
     surface = grid(terrain, 100, 80)
     lines = stroke(terrain, 0.05 + 0.25 * U, 0.2), stroke(terrain, 0.55 + 0.35 * U, 0.3 + 0.5 * U)
-    found = Lines(lines, reach=0.15).solve(surface, everything(surface), REPEAT)
+    found = Lines(lines, reach=0.15).solve(Ground(surface, everything(surface)), REPEAT)
     assert stretched(surface, found)[3] > 0
     assert max(off_along(surface, found, line) for line in lines) <= 2.0
 
 
 def test_what_can_be_unrolled_is_flattened_truly_and_stands_level():
     for surface in (grid(WALL, 48, 12), grid(bent_band, 24, 6)):
-        found = Lines().solve(surface, everything(surface), REPEAT)
+        found = Lines().solve(Ground(surface, everything(surface)), REPEAT)
         assert_true(surface, found)
     wall = grid(WALL, 48, 12)
-    st = by_corner(wall, Lines().solve(wall, everything(wall), REPEAT))
+    st = by_corner(wall, Lines().solve(Ground(wall, everything(wall)), REPEAT))
     height = wall.mesh.points[wall.mesh.corners, 2]
     np.testing.assert_allclose(st[:, 1] - st[0, 1], height - height[0], atol=1e-3)
 
@@ -134,10 +135,10 @@ def test_a_free_flattening_is_as_even_as_that_of_libigl():
 
 def test_a_tube_is_opened_and_what_would_fold_over_says_so():
     pipe = grid(bent_pipe(), 24, 40, closed=True)
-    found = Lines().solve(pipe, everything(pipe), REPEAT)
+    found = Lines().solve(Ground(pipe, everything(pipe)), REPEAT)
     assert len(found.cuts) >= 40 and stretched(pipe, found)[3] > 0
     ring = grid(torus_half(2000.0, 600.0), 96, 24, closed=True)
-    assert stretched(ring, Lines().solve(ring, everything(ring), REPEAT))[3] > 0
+    assert stretched(ring, Lines().solve(Ground(ring, everything(ring)), REPEAT))[3] > 0
 
 
 def test_jacobians_are_those_of_a_known_map():

@@ -8,6 +8,7 @@ from vtk.util.numpy_support import numpy_to_vtk, vtk_to_numpy
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection import Camera, Roll
+from pivrel.core.solve.ground import Ground
 from tests.bent import cone, grid, winding_wall
 from tests.core.test_flow import assert_true, by_corner, everything, stretched
 from tests.shapes import cuboid, mesh_of, strips
@@ -16,7 +17,7 @@ REPEAT = (300.0, 200.0)
 
 
 def rolled(surface, roll=None):
-    return (roll or Roll()).solve(surface, everything(surface), REPEAT)
+    return (roll or Roll()).solve(Ground(surface, everything(surface)), REPEAT)
 
 
 @pytest.mark.parametrize(
@@ -119,14 +120,16 @@ def test_a_camera_lays_the_sheet_as_vtk_throws_a_picture():
 def test_a_camera_has_its_size_at_its_distance_and_leaves_bare_what_lies_behind():
     body = Surface(cuboid(900, 700, 500))
     facing = Camera((450.0, -3000.0, 250.0), (450.0, 0.0, 250.0), at_mm=3000.0).solve(
-        body, everything(body), REPEAT
+        Ground(body, everything(body)), REPEAT
     )
     front = by_corner(body, facing)[8:12]
     assert np.ptp(front, axis=0) == pytest.approx((900, 500))
     measured = Camera(EYE, TARGET).settled(body, everything(body), Datum(), REPEAT)
     middle = body.face_areas @ body.centroids / body.face_areas.sum()
     assert measured.at_mm == pytest.approx(measured.in_eye(middle[None])[0, 2])
-    within = Camera((450.0, 350.0, 250.0), (450.0, 700.0, 250.0)).solve(body, everything(body), REPEAT)
+    within = Camera((450.0, 350.0, 250.0), (450.0, 700.0, 250.0)).solve(
+        Ground(body, everything(body)), REPEAT
+    )
     assert within.faces.tolist() == [3] and within.troubles == (
         "5 faces lie behind the camera, or reach behind it",
     )

@@ -35,7 +35,8 @@ class Unrolled(Solved):
     lean: float = 0.5
     kind: ClassVar[str] = "unrolled"
 
-    def solve(self, surface, faces, repeat_mm):
+    def solve(self, ground, repeat_mm, hasty=False):
+        surface, faces = ground.surface, ground.faces
         SOLVED.append(len(faces))
         points = corners(surface, faces)
         st = np.column_stack([points[:, 0] + self.lean * points[:, 1], points[:, 2]])

@@ -36,6 +36,7 @@ from pivrel.core.measure.figures import Figures, left_areas, measure, seams_of, 
 from pivrel.core.measure.seams import Seams
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import Solved
+from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.solution import Solution, joined_troubles
 
 T = TypeVar("T")
@@ -64,7 +65,8 @@ class Schedule:
     """Finishes in their order, by code, laid on a surface.
 
     mesh: a name for the surface that no other surface has. preview: whether this is a finish under the hand,
-    whose states must not crowd out those of the schedule itself.
+    whose states must not crowd out those of the schedule itself. hasty: the row whose solution is under the hand too,
+    and need be no more than near enough.
     """
 
     surface: Surface
@@ -72,10 +74,16 @@ class Schedule:
     finishes: Mapping[str, Finish]
     cache: Cache
     preview: bool = False
+    hasty: str | None = None
 
     def with_finish(self, key: str, finish: Finish) -> Schedule:
         """The same with another finish in a row, for looking at it; what does not change is not made anew."""
-        return Schedule(self.surface, self.mesh, {**self.finishes, key: finish}, self.cache, True)
+        asked = [
+            content_key(self.mesh, one.pick_key, self._solved_key(key, one))
+            for one in (finish, self.finishes[key])
+        ]
+        hasty = key if asked[0] != asked[1] else None
+        return Schedule(self.surface, self.mesh, {**self.finishes, key: finish}, self.cache, True, hasty)
 
     @cached_property
     def keys(self) -> list[str]:
@@ -95,14 +103,15 @@ class Schedule:
     def cover_key(self) -> str:
         """Changes where a face may have changed its finish."""
         return content_key(
-            self.mesh, [(f.pick_key, f.tile, self._solved_key(f)) for f in self.finishes.values()]
+            self.mesh, [(f.pick_key, f.tile, self._solved_key(key, f)) for key, f in self.finishes.items()]
         )
 
-    def _solved_key(self, finish: Finish) -> object:
+    def _solved_key(self, key: str, finish: Finish) -> object:
         """Changes where a solution may have changed, and with it the faces that could be laid."""
         if not isinstance(finish.projection, Solved):
             return None
-        return finish.projection, finish.material.repeat_mm if finish.projection.closes else None
+        repeat_mm = finish.material.repeat_mm if finish.projection.closes else None
+        return finish.projection, repeat_mm, key == self.hasty
 
     def covering(self) -> Covering:
         """Which face takes which finish."""
@@ -154,9 +163,19 @@ class Schedule:
         return self._kept(
             "solutions",
             key,
-            content_key("solution", self.held_key(key), self._solved_key(finish)),
-            lambda: solve(self.surface, finish, self.asked(key)),
+            content_key("solution", self.held_key(key), self._solved_key(key, finish)),
+            lambda: solve(finish, self._ground(key), key == self.hasty),
             lambda found: 100 if found is None else found.nbytes,
+        )
+
+    def _ground(self, key: str) -> Ground:
+        """What a finish is solved over; it outlives every change of what is asked of the solver."""
+        return self._kept(
+            "grounds",
+            key,
+            content_key("ground", self.held_key(key)),
+            lambda: Ground(self.surface, self.asked(key)),
+            lambda ground: ground.nbytes,
         )
 
     def tie_offs(self, key: str) -> Floats:

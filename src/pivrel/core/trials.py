@@ -9,12 +9,13 @@ import numpy as np
 
 from pivrel.core.arrays import Floats32, Ints
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import Settled, settle
+from pivrel.core.laying import Settled, settle, solve
 from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import Figures, measure
 from pivrel.core.phrases import percent
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import Aim, Fit, Projection, Solved, fit
+from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.solution import joined_troubles
 
 ALIKE = 0.01
@@ -68,6 +69,7 @@ def trials(
     faces = as_faces(resolve(finish.pick, surface))
     whole = float(surface.face_areas[faces].sum())
     tried = []
+    ground = Ground(surface, faces)
     large = untried(surface, faces) is not None
     for at, projection in enumerate(candidates):
         if large and isinstance(projection, Solved):
@@ -76,7 +78,7 @@ def trials(
         found = fit(surface, faces, projection, aim)
         datum = found.datum if projection.has_datum else None
         laid = replace(finish, projection=projection, datum=datum, datum_for="pick")
-        settled = settle(surface, laid, faces)
+        settled = settle(surface, laid, faces, solve(laid, ground))
         own = settled.laid_of(faces)
         if not len(own):
             continue

@@ -83,6 +83,7 @@ ROOMS = {
     "finishes": 64 << 20,
     "covers": 256 << 20,
     "held": 128 << 20,
+    "grounds": 768 << 20,
     "solutions": 512 << 20,
     "pieces": 64 << 20,
     "sheets": 128 << 20,

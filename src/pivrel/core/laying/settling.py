@@ -15,6 +15,7 @@ from pivrel.core.laying.lay import lay_raw
 from pivrel.core.laying.settled import Piece, Settled
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import BEST, Aim, Solved, fit
+from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.solution import Solution
 
 FLAT_DEG = 1.0
@@ -30,7 +31,7 @@ def settle(
     """
     if faces is None:
         faces = as_faces(resolve(finish.pick, surface))
-    solution = solution or solve(surface, finish, faces)
+    solution = solution or solve(finish, Ground(surface, faces))
     faces = faces if solution is None else solution.faces
     settled = settle_pieces(surface, finish, faces, solution)
     if finish.is_one_sheet:
@@ -38,11 +39,14 @@ def settle(
     return with_sheets(surface, finish, faces, settled)
 
 
-def solve(surface: Surface, finish: Finish, faces: Ints) -> Solution | None:
-    """The raw laying of a projection that is solved over its region, and None for the others."""
+def solve(finish: Finish, ground: Ground, hasty: bool = False) -> Solution | None:
+    """The raw laying of a projection that is solved over its region, and None for the others.
+
+    hasty: near enough while a hand drags something, and at once.
+    """
     if not isinstance(finish.projection, Solved):
         return None
-    return finish.projection.solve(surface, faces, finish.material.repeat_mm)
+    return finish.projection.solve(ground, finish.material.repeat_mm, hasty)
 
 
 def settle_pieces(surface: Surface, finish: Finish, faces: Ints, solution: Solution | None = None) -> Settled:

@@ -13,6 +13,7 @@ from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection.charts import Chart
 from pivrel.core.projection.fitting import Aim, Fit
+from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.solution import Solution
 
 
@@ -102,8 +103,8 @@ class Solved(Projection):
         return Fit(Datum())
 
     @abstractmethod
-    def solve(self, surface: Surface, faces: Ints, repeat_mm: tuple[float, float]) -> Solution:
-        """The raw laying of these faces (int32, ascending).
+    def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
+        """The raw laying of the ground's faces. hasty: near enough while a hand drags something, and at once.
 
         It depends on nothing but them and the parameters, and on the material's repeat only where the projection closes.
         """

@@ -13,6 +13,7 @@ from pivrel.core.geometry.frames import Datum, FrameError
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection.base import Solved
 from pivrel.core.projection.charts import Triple
+from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.solution import Frame, Solution
 
 NEAREST = 0.002
@@ -77,7 +78,8 @@ class Camera(Solved):
         """With the distance measured off the faces that are laid."""
         return replace(self, at_mm=self.distance(surface, faces))
 
-    def solve(self, surface: Surface, faces: Ints, repeat_mm: tuple[float, float]) -> Solution:
+    def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
+        surface, faces = ground.surface, ground.faces
         mesh = surface.mesh
         eye = self.in_eye(mesh.points[mesh.corners[surface.corners_of(faces)]])
         rows = corner_rows(mesh, faces)

@@ -16,6 +16,7 @@ from pivrel.core.projection.base import ClosedForm, Projection, Solved
 from pivrel.core.projection.charts import Triple
 from pivrel.core.projection.fitting import BEST
 from pivrel.core.projection.flow import Flow
+from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.guide import Guide, guide_of
 from pivrel.core.solve.ruled import ruled
 from pivrel.core.solve.solution import Frame, Line, Solution, laid_nothing
@@ -48,7 +49,8 @@ class Drape(Solved):
     def closes(self) -> bool:
         return self.laid.closes
 
-    def solve(self, surface: Surface, faces: Ints, repeat_mm: tuple[float, float]) -> Solution:
+    def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
+        surface, faces = ground.surface, ground.faces
         model, over = surface, as_faces(resolve(self.over, surface))
         if self.lines is not None:
             model = ruled(*(np.array(line, float) for line in self.lines))
@@ -74,7 +76,7 @@ def _laying_of(
     """(C, 2) raw mm by corner id of the guide, the faces of it that could be laid, and why the others could not."""
     st = np.full((surface.mesh.corner_count, 2), np.nan)
     if isinstance(laid, Solved):
-        solution = laid.solve(surface, over, repeat_mm)
+        solution = laid.solve(Ground(surface, over), repeat_mm)
         st[surface.corners_of(solution.faces)] = solution.st
         return st, solution.faces, tuple(f"the guide: {trouble}" for trouble in solution.troubles)
     if not isinstance(laid, ClosedForm):

@@ -5,12 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import ClassVar, Literal
 
-from pivrel.core.arrays import Ints
-from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection.base import Solved
 from pivrel.core.projection.charts import Triple
 from pivrel.core.projection.fitting import Fit
 from pivrel.core.solve.flowing import FlowAsked, flow
+from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import Laid, Solution, solve_regions
 
@@ -42,7 +41,7 @@ class Flow(Solved):
     def closes(self) -> bool:
         return self.hold == "borders" or self.whole_repeats
 
-    def solve(self, surface: Surface, faces: Ints, repeat_mm: tuple[float, float]) -> Solution:
+    def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
         along, across = self.repeats or (1, 1)
         asked = FlowAsked(
             corners=self.corners,
@@ -53,13 +52,14 @@ class Flow(Solved):
             limits_mm=self.limits_mm,
             closing_mm=repeat_mm if self.whole_repeats else None,
             start=self.start,
+            hasty=hasty,
         )
         free = replace(asked, corners=None, start=None)
 
         def lay(region: Region, nearest: bool) -> Laid:
             return flow(region, asked if nearest else free)
 
-        return solve_regions(surface, faces, lay, self.corners[0] if self.corners else self.start)
+        return solve_regions(ground, lay, self.corners[0] if self.corners else self.start)
 
     def caveat(self, found: Fit) -> str | None:
         return "its courses follow the border"

@@ -7,12 +7,11 @@ from typing import ClassVar
 
 import numpy as np
 
-from pivrel.core.arrays import Ints
-from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection.base import Solved
 from pivrel.core.projection.charts import Triple
 from pivrel.core.solve.flattening import flattened, free
 from pivrel.core.solve.graining import grained
+from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.opening import opened_where_round
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import Frame, Laid, Line, Solution, solve_regions
@@ -41,14 +40,15 @@ class Lines(Solved):
         # Which lines it follows is for the artist to say.
         return ()
 
-    def solve(self, surface: Surface, faces: Ints, repeat_mm: tuple[float, float]) -> Solution:
+    def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
         strokes = [np.array(line, float) for line in self.lines]
 
         def lay(region: Region, nearest: bool) -> Laid:
             flat, cut = opened_where_round(region)
             ties = free(flat)
-            st = grained(flat, (ties, ties), flattened(flat), felt(flat, strokes), self.reach)
+            even = flat.kept.get("flattened", lambda: flattened(flat))
+            st = grained(flat, (ties, ties), even, felt(flat, strokes), self.reach, hasty=hasty)
             frame = Frame("lines", tuple(Line("stroke", stroke) for stroke in strokes), np.empty((0, 3)))
             return Laid(flat, st, cut, frame)
 
-        return solve_regions(surface, faces, lay)
+        return solve_regions(ground, lay)

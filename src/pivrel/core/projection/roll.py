@@ -5,11 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar
 
-from pivrel.core.arrays import Ints
-from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection.base import Solved
 from pivrel.core.projection.charts import Triple
 from pivrel.core.projection.fitting import Fit
+from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.nearest import face_at
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.rolling import roll
@@ -28,13 +27,15 @@ class Roll(Solved):
     together: bool = False
     kind: ClassVar[str] = "roll"
 
-    def solve(self, surface: Surface, faces: Ints, repeat_mm: tuple[float, float]) -> Solution:
-        start = face_at(surface, faces, self.start) if isinstance(self.start, tuple) else self.start
+    def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
+        start = (
+            face_at(ground.surface, ground.faces, self.start) if isinstance(self.start, tuple) else self.start
+        )
 
         def lay(region: Region, nearest: bool) -> Laid:
             return roll(region, start if start is not None and start in region.faces else None, self.together)
 
-        return solve_regions(surface, faces, lay)
+        return solve_regions(ground, lay)
 
     def caveat(self, found: Fit) -> str | None:
         return f"rolled over from {'its largest face' if self.start is None else 'the face chosen'}"

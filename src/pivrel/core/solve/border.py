@@ -47,6 +47,11 @@ class Loop:
         sides = np.linalg.norm(np.roll(self.points, -1, axis=0) - self.points, axis=1)
         return np.concatenate([[0.0], np.cumsum(sides)])
 
+    @cached_property
+    def corner_rows(self) -> tuple[int, int, int, int]:
+        """What `corner_rows` tells."""
+        return _best_rows(self)
+
     @property
     def length(self) -> float:
         """mm."""
@@ -84,6 +89,10 @@ def straight_part(loop: Loop, start: int, end: int) -> Ints:
 
 def loops(region: Region) -> list[Loop]:
     """The region's borders, longest first."""
+    return region.kept.get("loops", lambda: _loops(region))
+
+
+def _loops(region: Region) -> list[Loop]:
     start, end = region.ends
     next_at = dict(zip(start[region.border].tolist(), region.border.tolist(), strict=True))
     turn = np.pi - angle_sums(region)
@@ -115,6 +124,10 @@ def angle_sums(region: Region) -> Floats:
 
 def corner_rows(loop: Loop) -> tuple[int, int, int, int]:
     """The best guess at the four corners of a border, as rows of the loop in order; the longer pair of sides runs first."""
+    return loop.corner_rows
+
+
+def _best_rows(loop: Loop) -> tuple[int, int, int, int]:
     best, found = -np.inf, None
     candidates = corner_candidates(loop)
     turned = {row: _turn_near(loop, row) for row in candidates}

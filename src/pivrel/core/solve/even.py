@@ -71,11 +71,12 @@ def even(
     st: Floats,
     weights: Floats | None = None,
     guide: tuple[Floats, Floats] | None = None,
+    steps: int = STEPS,
 ) -> Floats:
     """(V, 2) mm: local and global steps from a start (V, 2), accelerated, until nothing moves any more.
 
     weights: (T,) that the axes were made with, the areas where there are none. guide: (T,) pulls and (T,) angles, as
-    `turned_pull` has them.
+    `turned_pull` has them. steps: after these it ends, at rest or not; 0 takes the first alone.
     """
     weights = region.areas if weights is None else weights
     none = np.zeros(len(region.triangles))
@@ -85,7 +86,7 @@ def even(
         right, energy = turned_pull(region.triangles, region.gradients, weights, at, pull, angle)
         return solved(axes, right), energy
 
-    return accelerated(step, st, STEPS, RESTS * float(np.sqrt(region.areas.sum())))
+    return accelerated(step, st, steps, RESTS * float(np.sqrt(region.areas.sum())))
 
 
 def accelerated(

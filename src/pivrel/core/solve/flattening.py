@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.sparse import bmat, csc_array, csr_array
+from scipy.sparse import csc_array, csr_array
 
 from pivrel.core.arrays import Floats
 from pivrel.core.solve.border import loops
 from pivrel.core.solve.even import even
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import SolveError, refuse_closed
-from pivrel.core.solve.system import assembled, axis, factorised, jacobians, laplacian
+from pivrel.core.solve.system import assembled, even_axis, factorised, jacobians, laplacian
 from pivrel.core.solve.ties import Tied, Ties
 from pivrel.core.solve.unfolding import folded, unfolded
 
@@ -23,8 +23,7 @@ def flattened(region: Region) -> Floats:
     refuse_closed(region)
     ties = free(region)
     start = conformal(region)
-    matrix = laplacian(region)
-    axes = axis(matrix, ties), axis(matrix, ties)
+    axes = even_axis(region, ties), even_axis(region, ties)
     st = unfolded(region, (ties, ties), even(region, axes, start - start[0]))
     if folded(region, st).any():
         raise SolveError("this region cannot be laid flat without folding over itself: divide the pick")
@@ -33,6 +32,10 @@ def flattened(region: Region) -> Floats:
 
 def free(region: Region) -> Ties:
     """Nothing is held but one vertex, so that the sheet does not drift."""
+    return region.kept.get("free", lambda: _free(region))
+
+
+def _free(region: Region) -> Ties:
     tied = Tied.of(region)
     held = np.setdiff1d(region.triangles[0], tied.within[:, 0])
     tied.fixed.append((held[:1], 0.0))
@@ -45,22 +48,18 @@ def conformal(region: Region) -> Floats:
     B. Lévy, S. Petitjean, N. Ray and J. Maillot, "Least squares conformal maps for automatic texture atlas generation",
     ACM Transactions on Graphics 21(3), 2002.
     """
-    count = len(region.points)
-    matrix, turn = laplacian(region), _turning(region)
-    whole = csc_array(bmat([[matrix, -turn], [turn, matrix]]))
+    # With z = s + i t, both coordinates are one of complex numbers.
+    matrix = csr_array(laplacian(region) + 1j * _turning(region))
     rim = loops(region)[0]
     far = int(np.argmax(((rim.points - rim.points[0]) ** 2).sum(axis=1)))
-    one, other = int(rim.vertices[0]), int(rim.vertices[far])
     apart = float(np.linalg.norm(rim.points[far] - rim.points[0]))
-    within, share = region.edge_vertices, region.share
-    tied = Tied(2 * count, np.concatenate([within, within + count]), np.concatenate([share, share]))
-    held = np.array([one, one + count, other, other + count])
-    tied.fixed.append((held, np.array([0.0, 0.0, apart, 0.0])))
+    tied = Tied.of(region)
+    tied.fixed += [(rim.vertices[:1], 0.0), (rim.vertices[far : far + 1], apart)]
     ties = tied.ties()
-    reduced = csc_array(ties.matrix.T @ whole @ ties.matrix)
-    right = -(ties.matrix.T @ (whole @ ties.start))
-    found = factorised(reduced)
-    st = (ties.matrix @ found.solve(right) + ties.start).reshape(2, count).T
+    reduced = csc_array(ties.matrix.T @ matrix @ ties.matrix)
+    right = -(ties.matrix.T @ (matrix @ ties.start))
+    z = ties.matrix @ factorised(reduced).solve(right) + ties.start
+    st = np.stack([z.real, z.imag], axis=1)
     j = jacobians(region.triangles, region.gradients, st)
     size = float(region.areas @ np.abs(np.linalg.det(j)))
     out: Floats = st * np.sqrt(region.areas.sum() / max(size, 1e-300))

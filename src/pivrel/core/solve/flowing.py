@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -10,11 +10,11 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.fits.frame import level_across
 from pivrel.core.solve.border import SQUARE, Loop, corner_rows, goes_round, loops, squareness, straight_part
-from pivrel.core.solve.even import even
+from pivrel.core.solve.even import STEPS, even
 from pivrel.core.solve.opening import along_path, shortest, sides_of
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import Frame, Laid, Line, Place, SolveError, refuse_closed
-from pivrel.core.solve.system import Axis, axis, jacobians, laplacian, pulled, solved, stretch_of
+from pivrel.core.solve.system import Axis, axis, even_axis, jacobians, laplacian, pulled, solved, stretch_of
 from pivrel.core.solve.ties import Tied
 from pivrel.core.solve.unfolding import unfolded
 
@@ -39,7 +39,8 @@ class FlowAsked:
     corners: four places on the border; the first border runs from the first to the second. shift: turns the choice of the
     borders by so many. hold: "size" keeps the material's, "borders" stretches extent_mm onto the four borders.
     limits_mm: length along and across, where they are set. closing_mm: what goes once round has to be a whole
-    multiple of this, along or across. start: a place on the border at which the sheet begins.
+    multiple of this, along or across. start: a place on the border at which the sheet begins. hasty: near enough while a
+    hand drags something: one step on from the laying before, by the factors that serve again.
     """
 
     corners: tuple[Place, Place, Place, Place] | None = None
@@ -50,6 +51,7 @@ class FlowAsked:
     limits_mm: tuple[float | None, float | None] = (None, None)
     closing_mm: tuple[float, float] | None = None
     start: Place | None = None
+    hasty: bool = False
 
 
 def flow(region: Region, asked: FlowAsked) -> Laid:
@@ -162,7 +164,7 @@ def _flow_strip(region: Region, loop: Loop, rows: tuple[int, int, int, int], ask
         _held(s, straight_part(loop, b, c), asked.limits_mm[0])
     elif asked.limits_mm[0] is not None:
         s.fixed.append((first[-1:], asked.limits_mm[0]))
-    st = _laid(region, s, t, far, sense=-1)
+    st = _laid(region, s, t, far, -1, asked)
     size = (float(np.median(st[end, 0])), float(np.median(st[far, 1])))
     return _strip(region, st, (first, end, far, begin), size)
 
@@ -190,29 +192,42 @@ def _held(tied: Tied, border: Ints, at_mm: float | None) -> None:
         tied.fixed.append((border, at_mm))
 
 
-def _laid(region: Region, s: Tied, t: Tied, far: Ints, sense: Literal[1, -1]) -> Floats:
+def _laid(region: Region, s: Tied, t: Tied, far: Ints, sense: Literal[1, -1], asked: FlowAsked) -> Floats:
     """(V, 2) mm: from a field that one coordinate runs along to the laying that is as even as the ties allow.
 
     far: the border that this coordinate runs to. sense: -1 where that is t, from which the direction of s is turned by -90
     degrees; 1 where it is s.
     """
-    matrix = laplacian(region)
-    axes = axis(matrix, s.ties()), axis(matrix, t.ties())
-    toward = _toward(region, axes[1 if sense < 0 else 0], far)
-    other = sense * np.stack([-toward[:, 1], toward[:, 0]], axis=1)
-    targets = np.stack([other, toward] if sense < 0 else [toward, other], axis=1)
-    right = pulled(region.triangles, region.gradients, region.areas, targets, len(region.points))
-    st = solved(axes, right)
-    st = even(region, axes, st)
+    axes = even_axis(region, s.ties(region.kept)), even_axis(region, t.ties(region.kept))
+    # How much of the sheet there is changes no direction.
+    name = "flow", replace(asked, limits_mm=(None, None), hasty=False)
+    before = region.kept.found(name)
+    if asked.hasty and before is not None:
+        return even(region, axes, before, steps=0)
+    st = even(region, axes, _begun(region, axes, far, sense), steps=0 if asked.hasty else STEPS)
+    if asked.hasty:
+        return st
     for _ in range(ROUNDS):
         high, low = stretch_of(region, st)
         strained = np.unique(region.triangles[(low < LET_GO[0]) | (high > LET_GO[1])])
         loosened = [_loosened(tied, strained) for tied in (s, t)]
         if not any(loosened):
             break
+        matrix = region.kept.get("laplacian", lambda: laplacian(region))
         axes = axis(matrix, s.ties()), axis(matrix, t.ties())
         st = even(region, axes, st)
-    return unfolded(region, (axes[0].ties, axes[1].ties), st)
+    st = unfolded(region, (axes[0].ties, axes[1].ties), st)
+    region.kept.put(name, st)
+    return st
+
+
+def _begun(region: Region, axes: tuple[Axis, Axis], far: Ints, sense: Literal[1, -1]) -> Floats:
+    """(V, 2) mm: the laying whose gradients come nearest to the field and what is square to it."""
+    toward = _toward(region, axes[1 if sense < 0 else 0], far)
+    other = sense * np.stack([-toward[:, 1], toward[:, 0]], axis=1)
+    targets = np.stack([other, toward] if sense < 0 else [toward, other], axis=1)
+    right = pulled(region.triangles, region.gradients, region.areas, targets, len(region.points))
+    return solved(axes, right)
 
 
 def _toward(region: Region, coordinate: Axis, far: Ints) -> Floats:
@@ -272,9 +287,8 @@ def _between_four(
             share = _shares(loop, start, stop)
             tied.fixed.append((loop.run(start, stop), at * (1 - share if backwards else share)))
         tied.fixed += [(loop.run(*low), 0.0), (loop.run(*high), at)]
-    matrix = laplacian(region)
     none = np.zeros(len(region.points))
-    return np.stack([axis(matrix, tied.ties()).solved(none) for tied in (s, t)], axis=1)
+    return np.stack([even_axis(region, tied.ties(region.kept)).solved(none) for tied in (s, t)], axis=1)
 
 
 def _shares(loop: Loop, start: int, end: int) -> Floats:
@@ -315,6 +329,11 @@ class Opened:
 
 
 def _opened(region: Region, near: Loop, far: Loop, asked: FlowAsked) -> Opened:
+    name = "opened round", asked.start, asked.shift
+    return region.kept.get(name, lambda: _open(region, near, far, asked))
+
+
+def _open(region: Region, near: Loop, far: Loop, asked: FlowAsked) -> Opened:
     path, way = shortest(region, int(near.vertices[_start_row(near, asked.start)]), far.vertices)
     around = (near.length + far.length) / 2
     form: Form = "ring" if (around >= way) != bool(asked.shift % 2) else "tube"
@@ -355,7 +374,7 @@ def _run_round(opened: Opened, near: Loop, far: Loop, asked: FlowAsked) -> tuple
     _held(other, last, asked.limits_mm[1 - row])
 
     def solved() -> Floats:
-        return _laid(opened.cut, along, across, last, sense=-1 if ring else 1)
+        return _laid(opened.cut, along, across, last, -1 if ring else 1, asked)
 
     stated = asked.limits_mm[row]
     if stated is not None:
@@ -391,8 +410,7 @@ def _between_two(
         closing.fixed.append((on, lookup[opened.was[on]] * round_mm))
         other.fixed.append((on, 0.0 if loop is near else between_mm))
     none = np.zeros(len(opened.cut.points))
-    matrix = laplacian(opened.cut)
-    found = [axis(matrix, tied.ties()).solved(none) for tied in (closing, other)]
+    found = [even_axis(opened.cut, tied.ties(opened.cut.kept)).solved(none) for tied in (closing, other)]
     return np.stack(found if ring else found[::-1], axis=1), size
 
 

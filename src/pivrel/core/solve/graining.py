@@ -4,12 +4,22 @@ from __future__ import annotations
 
 import numpy as np
 from scipy.sparse import csc_array, csr_array, diags_array
+from scipy.sparse.linalg import SuperLU
 
 from pivrel.core.arrays import Floats, Mask
 from pivrel.core.solve.even import even
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.strokes import Felt
-from pivrel.core.solve.system import assembled, axis, factorised, jacobians, laplacian, pulled, solved
+from pivrel.core.solve.system import (
+    assembled,
+    axis,
+    even_axis,
+    factorised,
+    jacobians,
+    laplacian,
+    pulled,
+    solved,
+)
 from pivrel.core.solve.ties import Ties
 from pivrel.core.solve.unfolding import folded, opened_again
 
@@ -21,20 +31,32 @@ REST = 0.02
 """How strongly everything keeps its direction where no stroke reaches."""
 
 
-def grained(region: Region, ties: tuple[Ties, Ties], st: Floats, felt: Felt, reach: float) -> Floats:
+def grained(
+    region: Region,
+    ties: tuple[Ties, Ties],
+    st: Floats,
+    felt: Felt,
+    reach: float,
+    turns: bool = True,
+    hasty: bool = False,
+) -> Floats:
     """(V, 2) mm: the laying st (V, 2) made to follow strokes, within its ties.
 
-    reach: how far a stroke turns what lies round it, as a share of the square root of the region's area.
+    reach: how far a stroke turns what lies round it, as a share of the square root of the region's area. turns: whether
+    the laying may turn as a whole. hasty: as the factors that serve again find it, before the strokes are kept to.
     """
     if not felt.any:
         return st
-    turn, st = _spread(region, st, felt, reach)
-    own = _rotation(region, st)
-    targets = _rotations(own + turn)
-    matrix = laplacian(region)
+    turn, whole = _spread(region, st, felt, reach, turns)
+    st = st @ np.array([[np.cos(whole), np.sin(whole)], [-np.sin(whole), np.cos(whole)]])
+    targets = _rotations(_rotation(region, st) + turn)
     right = pulled(region.triangles, region.gradients, region.areas, targets, len(region.points))
+    plain = even_axis(region, ties[0]), even_axis(region, ties[1])
+    if hasty:
+        return solved(plain, right)
+    matrix = laplacian(region)
     for pull in PULLS:
-        axes = axis(matrix, ties[0]), axis(matrix + _along(region, felt, pull), ties[1])
+        axes = plain[0], axis(matrix + _along(region, felt, pull), ties[1])
         start = solved(axes, right)
         found = opened_again(region, ties, even(region, axes, start, guide=(pull * felt.near, felt.angle)))
         if not folded(region, found).any():
@@ -55,8 +77,8 @@ def _rotations(angle: Floats) -> Floats:
     return np.stack([np.stack([cosine, -sine], axis=1), np.stack([sine, cosine], axis=1)], axis=1)
 
 
-def _spread(region: Region, st: Floats, felt: Felt, reach: float) -> tuple[Floats, Floats]:
-    """(T,) radians by which each triangle should be turned further, and the laying turned as a whole beforehand.
+def _spread(region: Region, st: Floats, felt: Felt, reach: float, turns: bool) -> tuple[Floats, float]:
+    """(T,) radians by which each triangle should be turned further, and by how many the laying as a whole beforehand.
 
     What strokes miss by is spread over the surface by (M + l² L), so that it fades out at the distance l.
     """
@@ -67,13 +89,12 @@ def _spread(region: Region, st: Floats, felt: Felt, reach: float) -> tuple[Float
     for own, mean in zip(_by_stroke(felt), means, strict=True):
         if np.cos(mean - means[0]) < 0:
             off = np.where(own, off + np.pi, off)
-    whole = np.angle(weight @ np.exp(1j * off))
-    st = st @ np.array([[np.cos(whole), np.sin(whole)], [-np.sin(whole), np.cos(whole)]])
-    length = reach * float(np.sqrt(region.areas.sum()))
+    # What cannot turn as a whole lies along the line either way.
+    whole = float(np.angle(weight @ np.exp(1j * off))) if turns else 0.0
+    if not turns:
+        off = np.where(np.cos(off) < 0, off + np.pi, off)
     count = len(region.points)
-    mass = np.bincount(region.triangles.reshape(-1), np.repeat(region.areas / 3, 3), count)
-    screened = csc_array(diags_array(mass) + length**2 * laplacian(region))
-    factors = factorised(screened)
+    factors = region.kept.get(("screened", reach), lambda: _screened(region, reach))
 
     def out(values: Floats) -> Floats:
         right = np.bincount(region.triangles.reshape(-1), np.repeat(values / 3, 3), count)
@@ -83,8 +104,16 @@ def _spread(region: Region, st: Floats, felt: Felt, reach: float) -> tuple[Float
     miss = off - whole
     share = out(weight)
     z = out(weight * np.cos(miss)) + 1j * out(weight * np.sin(miss)) + REST * float(share.max())
-    turn: Floats = np.angle(z[region.triangles].sum(axis=1))
-    return turn, st
+    a, b, c = region.triangles.T
+    turn: Floats = np.angle(z[a] + z[b] + z[c])
+    return turn, whole
+
+
+def _screened(region: Region, reach: float) -> SuperLU:
+    """The factors of M + l² L, l the reach in mm."""
+    length = reach * float(np.sqrt(region.areas.sum()))
+    mass = np.bincount(region.triangles.reshape(-1), np.repeat(region.areas / 3, 3), len(region.points))
+    return factorised(csc_array(diags_array(mass) + length**2 * laplacian(region)))
 
 
 def _by_stroke(felt: Felt) -> list[Mask]:

@@ -16,6 +16,10 @@ NONE = np.empty(0, np.int64)
 
 def opened_where_round(region: Region) -> tuple[Region, Ints]:
     """The region, cut open where it goes round between two borders, and the slots of the cut."""
+    return region.kept.get("opened", lambda: _opened_where_round(region))
+
+
+def _opened_where_round(region: Region) -> tuple[Region, Ints]:
     found = loops(region)
     if not goes_round(found):
         return region, NONE

@@ -15,6 +15,7 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import weld_tolerance
 from pivrel.core.geometry.union_find import join, numbered
 from pivrel.core.solve.joining import AFTER, Soup, divided, opposite_corners, paired
+from pivrel.core.solve.kept import Kept
 
 FLAT = 1e-10
 """A triangle of less height than this share of its longest side has no plane of its own."""
@@ -44,6 +45,25 @@ class Region:
     @cached_property
     def _paired(self) -> tuple[Ints, Ints]:
         return paired(self.triangles)
+
+    @cached_property
+    def named(self) -> tuple[Ints, Ints]:
+        """Corner ids of the mesh, ascending, and the vertex that lies at each."""
+        corners, first = np.unique(self.corners.reshape(-1), return_index=True)
+        has = corners >= 0
+        return corners[has], self.triangles.reshape(-1)[first[has]]
+
+    @cached_property
+    def middles(self) -> tuple[Floats, Floats]:
+        """(T, 3) mm of the triangles' middles, and (T,) how far their corners are from there at most."""
+        corners = self.points[self.triangles]
+        middle = corners.mean(axis=1)
+        return middle, np.linalg.norm(corners - middle[:, None], axis=2).max(axis=1)
+
+    @cached_property
+    def kept(self) -> Kept:
+        """What was found of it before."""
+        return Kept(len(self.triangles))
 
     @property
     def pairs(self) -> Ints:

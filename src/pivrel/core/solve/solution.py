@@ -10,7 +10,8 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.corner_rows import corner_rows
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.solve.region import Region, find_regions
+from pivrel.core.solve.ground import Ground
+from pivrel.core.solve.region import Region
 from pivrel.errors import InputError
 
 MOST_TRIANGLES = 1_000_000
@@ -109,46 +110,50 @@ Place = tuple[float, float, float]
 Lay = Callable[[Region, bool], Laid]
 
 
-def solve_regions(
-    surface: Surface,
-    faces: Ints,
-    lay: Lay,
-    near: Place | None = None,
-) -> Solution:
-    """The regions of a pick (int32, ascending), each laid by itself; what cannot be laid stays bare and says why.
+def solve_regions(ground: Ground, lay: Lay, near: Place | None = None) -> Solution:
+    """The regions of a pick, each laid by itself; what cannot be laid stays bare and says why.
 
     lay: lays a region; it is told whether that is the one nearest to the place `near`.
     """
-    if int(surface.held(faces)[surface.triangle_face].sum()) > MOST_TRIANGLES:
+    if ground.triangles > MOST_TRIANGLES:
         return laid_nothing(
             f"the pick has more than {MOST_TRIANGLES:,} triangles, which would take too long to solve: divide it"
         )
-    regions = find_regions(surface, faces)
-    if not regions and len(faces):
+    if not ground.regions and len(ground.faces):
         return laid_nothing("none of the picked faces has any area")
-    mesh = surface.mesh
-    st = np.full((mesh.corner_count, 2), np.nan)
-    piece = np.full(mesh.face_count, -1, np.int32)
-    done, troubles = _laid_one_by_one(surface, regions, lay, near)
-    for number, (region, laid) in enumerate(done):
-        has = laid.region.corners.reshape(-1) >= 0
-        st[laid.region.corners.reshape(-1)[has]] = laid.st[laid.region.triangles.reshape(-1)[has]]
-        piece[region.faces] = number
+    done, troubles = _laid_one_by_one(ground, lay, near)
+    own, st, piece = _by_face(ground, done)
     cuts = [region.corners.reshape(-1)[laid.cuts] for region, laid in done]
-    _fill_flat(surface, faces, st, piece)
-    own = faces[piece[faces] >= 0]
     return Solution(
         faces=own,
-        st=st[surface.corners_of(own)],
-        piece=piece[own],
+        st=st,
+        piece=piece,
         cuts=np.concatenate(cuts) if cuts else np.empty(0, np.int32),
         troubles=tuple(dict.fromkeys(troubles)),
         frames=tuple(laid.frame for _, laid in done),
     )
 
 
+def _by_face(ground: Ground, done: list[tuple[Region, Laid]]) -> tuple[Ints, Floats, Ints]:
+    """The faces (K,) that were laid, (N, 2) mm for their corners, face after face, and (K,) the piece of each."""
+    surface, faces = ground.surface, ground.faces
+    if len(done) == len(ground.regions) == 1 and not len(ground.unnamed):
+        # The corners of one region are in the order of the pick's already.
+        ((_, laid),) = done
+        return faces, np.take(laid.st, laid.region.named[1], axis=0), np.zeros(len(faces), np.int32)
+    st = np.full((surface.mesh.corner_count, 2), np.nan)
+    piece = np.full(surface.mesh.face_count, -1, np.int32)
+    for number, (region, laid) in enumerate(done):
+        corners, vertices = laid.region.named
+        st[corners] = laid.st[vertices]
+        piece[region.faces] = number
+    _fill_flat(surface, ground.unnamed, st, piece)
+    own = faces[piece[faces] >= 0]
+    return own, st[surface.corners_of(own)], piece[own]
+
+
 def _laid_one_by_one(
-    surface: Surface, regions: list[Region], lay: Lay, near: Place | None
+    ground: Ground, lay: Lay, near: Place | None
 ) -> tuple[list[tuple[Region, Laid]], list[str]]:
     """Every region that can be laid, with its laying, and why the others cannot.
 
@@ -156,14 +161,14 @@ def _laid_one_by_one(
     """
     done: list[tuple[Region, Laid]] = []
     troubles: list[str] = []
-    nearest = _nearest(regions, near)
-    for number, region in enumerate(regions):
+    nearest = _nearest(ground.regions, near)
+    for number, region in enumerate(ground.regions):
         try:
             done.append((region, lay(region, number == nearest)))
             continue
         except SolveError as error:
             trouble = _of_faces(str(error), region)
-        apart = find_regions(surface, region.faces, surface.patches())
+        apart = ground.apart(region)
         if len(apart) == 1:
             troubles.append(trouble)
             continue
@@ -189,28 +194,23 @@ def _of_faces(trouble: str, region: Region) -> str:
     return f"{which}: {trouble}"
 
 
-def _fill_flat(surface: Surface, faces: Ints, st: Floats, piece: Ints) -> None:
-    """Corners that no triangle with an area has take the values of others at their place; changes st and piece."""
-    mesh, place = surface.mesh, surface.topology.place
-    corners = np.flatnonzero(surface.corners_of(faces))
-    missing = corners[np.isnan(st[corners, 0])]
+def _fill_flat(surface: Surface, missing: Ints, st: Floats, piece: Ints) -> None:
+    """Corners (N,) of no triangle with an area take the values of others at their place; changes st and piece."""
     if not len(missing):
         return
-    known = corners[~np.isnan(st[corners, 0])]
+    mesh, place, face = surface.mesh, surface.topology.place, surface.topology.corner_face
+    known = np.flatnonzero(~np.isnan(st[:, 0]))
     at = np.full(len(mesh.points), -1)
     at[place[mesh.corners[known]]] = known
     source = at[place[mesh.corners[missing]]]
     st[missing[source >= 0]] = st[source[source >= 0]]
-    face = surface.topology.corner_face
     for f in np.unique(face[missing]).tolist():
         own = np.arange(mesh.face_start[f], mesh.face_start[f + 1])
         has = ~np.isnan(st[own, 0])
+        near = source[(face[missing] == f) & (source >= 0)]
         if has.any():
             st[own[~has]] = st[own[has]].mean(axis=0)
-            near = source[(face[missing] == f) & (source >= 0)]
             piece[f] = piece[f] if piece[f] >= 0 or not len(near) else piece[face[near[0]]]
-        else:
-            piece[f] = -1
 
 
 def joined_troubles(troubles: Sequence[str]) -> str:

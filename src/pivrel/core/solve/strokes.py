@@ -46,28 +46,29 @@ def felt(region: Region, strokes: list[Floats]) -> Felt:
     near, angle, stroke = np.zeros(count), np.zeros(count), np.zeros(count, np.int64)
     if not len(place):
         return Felt(near, angle, stroke)
-    corners = region.points[region.triangles]
-    middle = corners.mean(axis=1)
     # A triangle may reach nearer to the stroke than its middle does.
-    reach = np.linalg.norm(corners - middle[:, None], axis=2).max(axis=1)
-    away, at = cKDTree(place).query(middle)
-    touched = away <= band + reach
-    rows = np.flatnonzero(touched)
-    a, b, c = corners[rows, 0], corners[rows, 1], corners[rows, 2]
+    middle, reach = region.middles
+    wide = band + float(reach.max())
+    low, high = place.min(axis=0) - wide, place.max(axis=0) + wide
+    rows = np.flatnonzero(((middle >= low) & (middle <= high)).all(axis=1))
+    away, at = cKDTree(place).query(middle[rows], distance_upper_bound=wide)
+    touched = away <= band + reach[rows]
+    rows, away, at = rows[touched], away[touched], at[touched]
+    a, b, c = (region.points[region.triangles[rows, k]] for k in range(3))
     along = (b - a) / np.linalg.norm(b - a, axis=1)[:, None]
     normal = np.cross(b - a, c - a)
     normal /= np.linalg.norm(normal, axis=1)[:, None]
-    off = place[at[rows]] - middle[rows]
+    off = place[at] - middle[rows]
     height = np.abs(np.einsum("ij,ij->i", off, normal))
-    direction = ahead[at[rows]]
+    direction = ahead[at]
     x = np.einsum("ij,ij->i", direction, along)
     y = np.einsum("ij,ij->i", direction, np.cross(normal, along))
     flat = np.hypot(x, y)
     # Beside the stroke, on its own sheet: not what lies under it or stands up from it.
-    beside = np.maximum(away[rows] - reach[rows], 0.0)
+    beside = np.maximum(away - reach[rows], 0.0)
     asks = (height <= band) & (flat > 0.5)
-    near[rows] = np.where(asks, np.clip(1 - beside / band, 0, 1) * weight[at[rows]], 0.0)
-    angle[rows], stroke[rows] = np.arctan2(y, x), number[at[rows]]
+    near[rows] = np.where(asks, np.clip(1 - beside / band, 0, 1) * weight[at], 0.0)
+    angle[rows], stroke[rows] = np.arctan2(y, x), number[at]
     return Felt(near, angle, stroke)
 
 

@@ -7,7 +7,7 @@ mesh parameterization", Computer Graphics Forum 27(5), 2008.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numba import njit
@@ -66,6 +66,13 @@ def axis(matrix: csr_array, ties: Ties) -> Axis:
         return Axis(ties, None, np.empty(0))
     reduced.setdiag(reduced.diagonal() + LIFT * max(float(reduced.diagonal().mean()), 1e-300))
     return Axis(ties, factorised(reduced), ties.matrix.T @ (matrix @ ties.start))
+
+
+def even_axis(region: Region, ties: Ties) -> Axis:
+    """The factors for one coordinate under the cotangent matrix; those of the same ties before are kept."""
+    matrix = region.kept.get("laplacian", lambda: laplacian(region))
+    found = region.kept.get(("axis", ties.name), lambda: axis(matrix, ties))
+    return replace(found, ties=ties, pull=ties.matrix.T @ (matrix @ ties.start))
 
 
 def solved(axes: tuple[Axis, Axis], right: Floats) -> Floats:

@@ -8,6 +8,8 @@ import numpy as np
 from scipy.sparse import csr_array
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.content_key import content_key
+from pivrel.core.solve.kept import Kept
 from pivrel.core.solve.region import Region
 
 CHAIN = 5
@@ -18,11 +20,12 @@ CHAIN = 5
 class Ties:
     """One coordinate of V vertices: x = matrix @ z + start, with z to be found.
 
-    matrix: (V, Z) sparse. start: (V,) mm.
+    matrix: (V, Z) sparse. start: (V,) mm. name: the same for the same matrix over one region.
     """
 
     matrix: csr_array
     start: Floats
+    name: str
 
 
 @dataclass
@@ -47,17 +50,37 @@ class Tied:
         """Nothing known of a region but that vertices on edges follow them."""
         return cls(len(region.points), within=region.edge_vertices, share=region.share)
 
-    def ties(self) -> Ties:
-        """The map. What lies on an edge or across a cut follows that, whatever else is asked of it."""
+    def ties(self, kept: Kept | None = None) -> Ties:
+        """The map. What lies on an edge or across a cut follows that, whatever else is asked of it.
+
+        kept: what is kept of the region; what is known of the same vertices again makes the same map.
+        """
+        name = self._name()
+        linked = self._linked if kept is None else lambda: kept.get(("linked", name), self._linked)
+        depends, matrix = linked()
+        start = np.zeros(self.count + 1)
+        if self.jump_mm is not None:
+            start[-1] = self.jump_mm
+        for vertices, values in self.fixed:
+            start[vertices] = values
+        return Ties(matrix, (depends @ start)[:-1], name)
+
+    def _name(self) -> str:
+        """The same where the map is."""
+        groups = [*(vertices for vertices, _ in self.fixed), *self.together, self.copies, self.within]
+        told = [np.asarray(group, np.int64).tobytes() for group in groups]
+        return content_key(told, len(self.fixed), self.share.tobytes(), self.jump_mm is None, self.count)
+
+    def _linked(self) -> tuple[csr_array, csr_array]:
+        """(V + 1, V + 1) what every vertex and the jump follow, and (V, Z) that by what is left to be found."""
         depends = self._depends()
         column = np.full(self.count + 1, -1)
-        start = np.zeros(self.count + 1)
         free = np.zeros(self.count + 1, bool)
         free[depends.indices] = True
         if self.jump_mm is not None:
-            free[-1], start[-1] = False, self.jump_mm
-        for vertices, values in self.fixed:
-            free[vertices], start[vertices] = False, values
+            free[-1] = False
+        for vertices, _ in self.fixed:
+            free[vertices] = False
         columns = 0
         for group in self.together:
             own = group[free[group]]
@@ -67,7 +90,7 @@ class Tied:
         has = np.flatnonzero(column >= 0)
         total = columns + int(free.sum())
         select = csr_array((np.ones(len(has)), (has, column[has])), (self.count + 1, total))
-        return Ties(csr_array(depends @ select)[:-1], (depends @ start)[:-1])
+        return depends, csr_array(depends @ select)[:-1]
 
     def _depends(self) -> csr_array:
         """x = D x over all vertices and the jump, which comes last; vertices that follow no other stand for themselves."""

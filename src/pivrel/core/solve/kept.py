@@ -1,0 +1,49 @@
+"""What was found of a region once and serves again while its laying is dragged."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from typing import Any, TypeVar
+
+T = TypeVar("T")
+
+MOST = 12
+"""How many values of a region are kept, those asked for last."""
+
+MOST_TRIANGLES = 250_000
+"""Of a larger region nothing is kept: its factors would take more memory than a drag is worth."""
+
+BYTES = 2500
+"""What is kept of a region takes about so many for each of its triangles."""
+
+
+class Kept:
+    """Values by name, made where they are not there; only the last few stay."""
+
+    def __init__(self, triangles: int) -> None:
+        self._most = MOST if triangles <= MOST_TRIANGLES else 0
+        self._values: OrderedDict[Hashable, Any] = OrderedDict()
+
+    def get(self, key: Hashable, make: Callable[[], T]) -> T:
+        """The value of a key."""
+        if key in self._values:
+            self._values.move_to_end(key)
+            value: T = self._values[key]
+            return value
+        value = make()
+        self.put(key, value)
+        return value
+
+    def put(self, key: Hashable, value: object) -> None:
+        """Keeps a value in place of the one before."""
+        self._values[key] = value
+        self._values.move_to_end(key)
+        while len(self._values) > self._most:
+            self._values.popitem(last=False)
+
+    def found(self, key: Hashable) -> Any:
+        """The value of a key, None where it is not there."""
+        if key in self._values:
+            self._values.move_to_end(key)
+        return self._values.get(key)
