@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.support.select import Select
 
 from tests.bent import bent_pipe, cone, grid, winding_wall
 
@@ -110,6 +111,17 @@ def test_a_sheet_is_thrown_from_the_view_and_follows_it(wall, browser):
     browser.click("Keep it here")
     browser.until(lambda: projection(wall)["eye_mm"] != first, "kept")
     assert not browser.all("[data-testid=thrown]")
+    view = {
+        "position_mm": [3000, -9000, 4000],
+        "target_mm": [3000, 0, 1200],
+        "up": [0, 0, 1],
+        "height_mm": None,
+    }
+    wall.edit(kind="keep_view", name="From the street", **view)
+    wall.open()
+    browser.row("F1").click()
+    Select(browser.css("[aria-label='From a kept view']")).select_by_visible_text("From the street")
+    browser.until(lambda: projection(wall)["eye_mm"] == [3000, -9000, 4000], "from there")
 
 
 def test_ground_is_draped_over_a_guide_between_two_edges(made, browser):
@@ -154,6 +166,53 @@ def test_a_line_is_drawn_on_the_model_and_the_sheet_follows_while_it_is(made, br
     browser.until(lambda: len(projection(bench)["lines"]) == 2, "an edge")
     browser.click("Last off")
     browser.until(lambda: len(projection(bench)["lines"]) == 1, "taken off")
+
+
+def test_a_line_is_bent_by_its_grips_and_reaches_as_far_as_asked(made, browser):
+    u = np.linspace(0.15, 0.85, 40)
+    line = {"points": ground(u, 0.3 + 0.35 * u**2).tolist()}
+    bench = made(grid(ground, 30, 20, cut="triangles").mesh, "Bent lines (made up)")
+    for row, kind in enumerate(("lines", "flow"), start=1):
+        bench.lay(kind, material="oak", lines=[line])
+        bench.open()
+        browser.row(f"F{row}").click()
+        browser.css("[data-testid=line-0-2]")
+
+        def now(row=row):
+            return bench.state["finishes"][row - 1]["projection"]
+
+        bench.hold("line-0-2", 0, -50)
+        bench.let_go()
+        bent = np.array(now()["lines"][0]["points"])
+        moved = np.linalg.norm(bent - line["points"], axis=1)
+        assert moved[20] == moved.max() > 100 and moved[0] == moved[-1] == 0
+        # It lies on the surface still.
+        x, y, z = bent.T
+        np.testing.assert_allclose(z, 60 * np.sin(5 * x / 3000) * np.cos(4 * y / 2000), atol=3)
+        reach = now()["reach"]
+        bench.hold("line-reach", 0, -60)
+        bench.let_go()
+        assert now()["reach"] > reach
+        browser.type("Reach of a line", "20%")
+        browser.until(lambda now=now: now()["reach"] == 0.2, "the reach")
+
+
+def test_a_guide_is_seen_as_a_veil_and_moved_by_hand(made, browser):
+    bench = made(grid(ground, 30, 20, cut="triangles").mesh, "Veil (made up)")
+    bench.lay("drape", pick={"all": True}, over={"all": True})
+    bench.open()
+    before = browser.pixels()
+    browser.row("F1").click()
+    browser.css("[data-testid=veil] path")
+    assert browser.css("[data-testid=veil] path").get_attribute("d").count("Z") == 1200
+    assert (np.abs(browser.pixels().astype(int) - before).max(axis=-1) > 5).mean() > 0.1, "it veils the model"
+    previews = bench.previews()
+    bench.hold("guide-z", 0, -60)
+    browser.until(lambda: bench.previews() > previews, "previews")
+    bench.let_go()
+    x, y, z = projection(bench)["shift_mm"]
+    assert x == y == 0 and z > 50
+    assert bench.server.ask("GET", bench.path + "/figures")["F1"]["true_share"] > 0.9
 
 
 def test_what_cannot_be_laid_says_why_where_it_is_laid(made, browser):

@@ -11,7 +11,8 @@ from pivrel.core.schedule import Schedule
 from pivrel.core.sheet import Material
 from pivrel.core.solve.ground import Ground
 from tests.bent import cone, grid, sector, torus_half, winding_wall
-from tests.core.test_lines import U, everything, off_along, stroke, terrain
+from tests.core.test_flow import everything
+from tests.core.test_lines import U, off_along, stroke, terrain
 
 REPEAT = (300.0, 200.0)
 

@@ -4,7 +4,7 @@ import igl
 import numpy as np
 import pytest
 
-from pivrel.core.projection import Lines
+from pivrel.core.projection import Flow, Lines
 from pivrel.core.solve.border import loops
 from pivrel.core.solve.flattening import conformal, flattened
 from pivrel.core.solve.ground import Ground
@@ -80,6 +80,29 @@ def test_two_strokes_apart_are_both_followed():
     found = Lines(lines, reach=0.15).solve(Ground(surface, everything(surface)), REPEAT)
     assert stretched(surface, found)[3] > 0
     assert max(off_along(surface, found, line) for line in lines) <= 2.0
+
+
+def test_a_flow_follows_lines_on_its_way_and_keeps_to_its_borders():
+    surface = grid(ROAD, 100, 60)
+    # A lane that swings from one side to the other.
+    line = stroke(ROAD, U, 0.5 + 0.08 * np.sin(5 * U))
+    plain, found = (
+        flow.solve(Ground(surface, everything(surface)), REPEAT) for flow in (Flow(), Flow(lines=(line,)))
+    )
+    assert stretched(surface, found)[3] > 0
+    assert off_along(surface, found, line) < 1.2 < 3.5 < off_along(surface, plain, line)
+    laid = by_corner(surface, found)
+    for border in found.frames[0].lines[::2]:
+        rows = [nearest_row(surface, place) for place in border.points]
+        assert np.ptp(laid[rows, 1]) < 1e-6
+    far = Flow(lines=(line,), reach=0.02).solve(Ground(surface, everything(surface)), REPEAT)
+    assert stretched(surface, far)[3] > 0
+
+
+def nearest_row(surface, place):
+    """A corner of the mesh at a place."""
+    points = surface.mesh.points[surface.mesh.corners]
+    return int(np.argmin(((points - place) ** 2).sum(axis=1)))
 
 
 def test_what_can_be_unrolled_is_flattened_truly_and_stands_level():

@@ -1,5 +1,9 @@
 """Roll and camera against closed forms."""
 
+import json
+import subprocess
+from pathlib import Path
+
 import numpy as np
 import pytest
 import vtk
@@ -90,6 +94,7 @@ def test_faces_that_hang_together_are_true_near_the_start_and_softer_far_away():
     assert not closed.troubles, "taken apart at its creases"
 
 
+FRONTEND = Path(__file__).parents[2] / "frontend"
 EYE, TARGET = (4000.0, -6000.0, 2500.0), (500.0, 300.0, 400.0)
 
 
@@ -115,6 +120,39 @@ def test_a_camera_lays_the_sheet_as_vtk_throws_a_picture():
     st = eye[:, :2] * distance / eye[:, 2:]
     mine = st / distance / np.array(aspect[:2]) + 0.5
     np.testing.assert_allclose(mine, told, atol=2e-6)
+
+
+THROWN_BY_THREE = """
+import { PerspectiveCamera, Vector3 } from "three";
+import { readFileSync } from "node:fs";
+const { eye, target, up, fov, aspect, points } = JSON.parse(readFileSync(0, "utf8"));
+const camera = new PerspectiveCamera(fov, aspect, 1, 100000);
+camera.up.set(...up);
+camera.position.set(...eye);
+camera.lookAt(...target);
+camera.updateMatrixWorld(true);
+console.log(JSON.stringify(points.map((p) => { const n = new Vector3(...p).project(camera); return [n.x, n.y]; })));
+"""
+
+
+def test_a_camera_lays_the_sheet_as_three_js_projects():
+    """Its normalized device coordinates run from -1 to 1 over the picture: s = x D aspect tan(fov / 2)."""
+    rng = np.random.default_rng(5)
+    points = rng.uniform(-800, 800, (500, 3))
+    up, fov, aspect, distance = (0.1, 0.2, 1.0), 38.0, 1.6, 5000.0
+    asked = {"eye": EYE, "target": TARGET, "up": up, "fov": fov, "aspect": aspect, "points": points.tolist()}
+    run = subprocess.run(
+        ["node", "--input-type=module", "-e", THROWN_BY_THREE],
+        cwd=FRONTEND, input=json.dumps(asked), capture_output=True, text=True, check=True,
+    )  # fmt: skip
+    half = distance * np.tan(np.radians(fov / 2))
+    told = np.array(json.loads(run.stdout)) * (aspect * half, half)
+    triangles = Surface(mesh_of(points[:498], np.arange(498).reshape(-1, 3)))
+    laid = Camera(EYE, TARGET, up, distance).solve(Ground(triangles, everything(triangles)), REPEAT)
+    mine = by_corner(triangles, laid)
+    np.testing.assert_allclose(mine, told[:498], atol=1e-6 * distance)
+    eye = Camera(EYE, TARGET, up).in_eye(points)
+    np.testing.assert_allclose(eye[:, :2] * distance / eye[:, 2:], told, atol=1e-6 * distance)
 
 
 def test_a_camera_has_its_size_at_its_distance_and_leaves_bare_what_lies_behind():

@@ -697,7 +697,7 @@ export interface Datum {
   z_axis: Triple;
 }
 /**
- * What the laying of one region hangs on, as `core.solve.solution.Frame` has it.
+ * What the laying of one region hangs on, as `core.solve.solution.Frame` has it. veil: three corners a triangle.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Frame".
@@ -707,6 +707,7 @@ export interface Frame {
   form: string;
   lines: FrameLine[];
   size_mm: Pair | null;
+  veil: Triple[];
 }
 /**
  * A line on the surface that a laying hangs on, in model coordinates (mm). name: a border, or "cut".
@@ -755,7 +756,9 @@ export interface Triplanar {
  *
  * corners: places on the border, in order round it; None finds them. shift: turns the choice of borders.
  * hold "size" keeps the material's size, "borders" stretches `repeats` of it (1 x 1 unless stated) onto the four
- * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet begins.
+ * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet
+ * begins. lines: strokes that it follows on its way where it keeps its size; reach: how far each turns what lies round
+ * it, as a share of the square root of the area.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Flow".
@@ -765,11 +768,22 @@ export interface Flow {
   hold: "size" | "borders";
   kind: "flow";
   limits_mm: [number | null, number | null];
+  lines: Stroke[];
   proportion: "free" | "along" | "across";
+  reach: number;
   repeats: [number, number] | null;
   shift: number;
   start: Triple | null;
   whole_repeats: boolean;
+}
+/**
+ * A stroke on the surface, place by place, in mm.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Stroke".
+ */
+export interface Stroke {
+  points: Triple[];
 }
 /**
  * The sheet on one face, folded over its edges to all others.
@@ -814,15 +828,6 @@ export interface Lines {
   kind: "lines";
   lines: Stroke[];
   reach: number;
-}
-/**
- * A stroke on the surface, place by place, in mm.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Stroke".
- */
-export interface Stroke {
-  points: Triple[];
 }
 /**
  * Origin and axes in the model's own coordinates.
@@ -898,7 +903,9 @@ export interface SphericalSent {
  *
  * corners: places on the border, in order round it; None finds them. shift: turns the choice of borders.
  * hold "size" keeps the material's size, "borders" stretches `repeats` of it (1 x 1 unless stated) onto the four
- * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet begins.
+ * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet
+ * begins. lines: strokes that it follows on its way where it keeps its size; reach: how far each turns what lies round
+ * it, as a share of the square root of the area.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "FlowSent".
@@ -908,7 +915,9 @@ export interface FlowSent {
   hold?: "size" | "borders";
   kind: "flow";
   limits_mm?: [number | null, number | null];
+  lines?: Stroke[];
   proportion?: "free" | "along" | "across";
+  reach?: number;
   repeats?: [number, number] | null;
   shift?: number;
   start?: Triple | null;
@@ -1313,7 +1322,9 @@ export interface FlowOptions {
   hold?: "size" | "borders";
   kind: "flow";
   limits_mm?: [number | string | null, number | string | null];
+  lines?: Stroke[];
   proportion?: "free" | "along" | "across";
+  reach?: number | string;
   repeats?: [number, number] | null;
   shift?: number;
   start?: Triple | null;

@@ -8,6 +8,8 @@ import { liveOf, useHand, withLive } from "../state/hand";
 import { useLook } from "../state/look";
 import { mm } from "../ui/numbers";
 import { DragReadout } from "./DragReadout";
+import { GuideVeil } from "./GuideVeil";
+import { LineGrips } from "./LineGrips";
 import { moveCorner, moveStart } from "./corners";
 import { arranged, type Label } from "./labels";
 import { Grip, LabelText, Stroke } from "./marks";
@@ -47,6 +49,8 @@ function Frames({ project, stored, finish, frames, eye }: Props) {
   const only = frames.length === 1 ? frames[0]! : null;
   const flow = stored.projection.kind === "flow" ? stored.projection : null;
   const flowing = finish.projection.kind === "flow" ? finish.projection : null;
+  // A guide draws its own outline, which goes along with the hand.
+  const drawn = frames.filter((frame) => frame.form !== "drape");
   // Those under the hand, or as the server found them.
   const moved = finish.projection !== stored.projection ? flowing : null;
   const corners = only && flow ? (moved?.corners ?? only.corners) : [];
@@ -62,7 +66,18 @@ function Frames({ project, stored, finish, frames, eye }: Props) {
         data-testid="frame"
         className="pointer-events-none absolute inset-0 h-full w-full overflow-hidden"
       >
-        {frames.flatMap((frame, k) =>
+        {only?.form === "drape" && (
+          <GuideVeil
+            stored={stored}
+            finish={finish}
+            frame={only}
+            eye={eye}
+            viewOrigin={project.model.view_origin_mm}
+            pixel={pixel}
+            begin={begin}
+          />
+        )}
+        {drawn.flatMap((frame, k) =>
           frame.lines.map(({ name, points }) => (
             <Stroke key={`${k} ${name}`} d={path(points)} look={LOOKS[name] ?? "line"} />
           )),
@@ -109,6 +124,15 @@ function Frames({ project, stored, finish, frames, eye }: Props) {
               />
             ) : null;
           })}
+        <LineGrips
+          stored={stored}
+          finish={finish}
+          eye={eye}
+          viewOrigin={project.model.view_origin_mm}
+          pixel={pixel}
+          path={path}
+          begin={begin}
+        />
         <SurfaceSheet project={project} stored={stored} finish={finish} eye={eye} begin={begin} />
         {only &&
           sizesOf(only, pixel, eye).map(({ text, at }) => <LabelText key={text + at.join()} at={at} text={text} />)}

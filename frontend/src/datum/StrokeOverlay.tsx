@@ -3,6 +3,7 @@ import type { Vector3 } from "three";
 
 import { useEdits } from "../api/project";
 import type { Finish, Pair, Project, Triple } from "../api/wire.gen";
+import { linedOf } from "../model/lined";
 import { modelAt, useEye } from "../model/eye";
 import { put } from "../state";
 import { useDesk } from "../state/desk";
@@ -42,7 +43,7 @@ function useDrawing(
   const places = useRef<Triple[]>([]);
   useEffect(() => {
     const place = view.current;
-    const laid = finish?.projection.kind === "lines" ? finish.projection : null;
+    const laid = finish ? linedOf(finish.projection) : null;
     if (!place || !finish || !laid) return;
     let drawing = false;
     const lines = () => [...laid.lines, { points: places.current }];
@@ -81,7 +82,7 @@ function useDrawing(
       clear();
       if (!enough) return;
       put({ live: { finish: finish.key, projection: { ...laid, lines: kept }, settling: true } });
-      run({ kind: "set_options", finishes: [finish.key], options: { kind: "lines", lines: kept } });
+      run({ kind: "set_options", finishes: [finish.key], options: { kind: laid.kind, lines: kept } });
     };
     const leave = (event: KeyboardEvent) => {
       if (event.key !== "Escape" || !drawing) return;

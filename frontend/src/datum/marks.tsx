@@ -10,12 +10,13 @@ const STROKES = {
   seam: "stroke-wrong [stroke-dasharray:9_4]",
   axis: "stroke-hand",
   sheet: "stroke-hand",
+  grain: "stroke-ink",
 } as const;
 
 /** A thin line with a paler one under it, so that it reads on any material. */
 export function Stroke({ d, look }: { d: string; look: keyof typeof STROKES }) {
   if (!d) return null;
-  const strong = look === "sheet" || look === "axis" || look === "seam";
+  const strong = look === "sheet" || look === "axis" || look === "seam" || look === "grain";
   return (
     <g fill="none" strokeLinejoin="round">
       <path d={d} className="stroke-sheet/75" strokeWidth={strong ? 4.5 : 3.5} />

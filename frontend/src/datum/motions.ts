@@ -86,9 +86,7 @@ const fine = (scene: Scene, mm: number) => handy(mm, mmAPixel(scene.eye, toView(
 /** Moves the datum along one of its axes. */
 export function moveAlong(scene: Scene, axis: 0 | 1 | 2, start: Pair): Motion {
   const { datum } = scene;
-  const from = vec(datum.origin_mm);
   const direction = axesOf(datum)[axis];
-  const begin = along(scene, start, from, direction);
   const by = (mm: number): Moved => ({
     change: { datum: movedBy(datum, direction.clone().multiplyScalar(mm)) },
     values: [mm],
@@ -96,16 +94,23 @@ export function moveAlong(scene: Scene, axis: 0 | 1 | 2, start: Pair): Motion {
   return {
     label: `Move along ${"xyz"[axis]}`,
     unit: "mm",
-    move: (pixel, { alt }) => {
-      const mm = along(scene, pixel, from, direction) - begin;
-      const near = alt ? null : nearest(candidates(scene, pixel), pixel);
-      const there = near ? near.at.clone().sub(from).dot(direction) : Infinity;
-      // A place far before or behind the axis lies under the hand too, and is not meant.
-      const reach = 1.5 * NEAR_PIXELS * mmAPixel(scene.eye, toView(scene, from));
-      if (near && Math.abs(there - mm) <= reach) return { ...by(there), at: near.what };
-      return by(alt ? mm : fine(scene, mm));
-    },
+    move: slide(scene, direction, start, by),
     typed: ([mm = 0]) => by(mm),
+  };
+}
+
+/** What the hand makes of a slide from the scene's datum in one direction; by: what so many mm come to. */
+export function slide(scene: Scene, direction: Vector3, start: Pair, by: (mm: number) => Moved): Motion["move"] {
+  const from = vec(scene.datum.origin_mm);
+  const begin = along(scene, start, from, direction);
+  return (pixel, { alt }) => {
+    const mm = along(scene, pixel, from, direction) - begin;
+    const near = alt ? null : nearest(candidates(scene, pixel), pixel);
+    const there = near ? near.at.clone().sub(from).dot(direction) : Infinity;
+    // A place far before or behind the axis lies under the hand too, and is not meant.
+    const reach = 1.5 * NEAR_PIXELS * mmAPixel(scene.eye, toView(scene, from));
+    if (near && Math.abs(there - mm) <= reach) return { ...by(there), at: near.what };
+    return by(alt ? mm : fine(scene, mm));
   };
 }
 

@@ -10,7 +10,7 @@ import { MeasuredMark } from "./MeasuredMark";
 import { Troubles } from "./Troubles";
 import type { LinesProps, ProjectionPanel } from "./panel";
 
-function Lines({ finish, projection, measured, viewOrigin, set }: LinesProps<"camera">) {
+function Lines({ finish, projection, measured, viewOrigin, views, set }: LinesProps<"camera">) {
   const following = useLook((s) => s.thrownFrom === finish.key);
   const distance = projection.at_mm ?? (measured?.projection?.kind === "camera" ? measured.projection.at_mm : null);
   return (
@@ -32,6 +32,27 @@ function Lines({ finish, projection, measured, viewOrigin, set }: LinesProps<"ca
           {following ? "Keep it here" : "Follow the view"}
         </Button>
       </Line>
+      {views.length > 0 && (
+        <Line label="">
+          <select
+            aria-label="From a kept view"
+            className="h-7 w-full border border-rule bg-sheet px-1"
+            value=""
+            disabled={following}
+            onChange={(event) => {
+              const view = views.find(({ key }) => key === event.target.value);
+              if (view) attempt(set({ eye_mm: view.position_mm, target_mm: view.target_mm, up: view.up }));
+            }}
+          >
+            <option value="">from a kept view…</option>
+            {views.map(({ key, name }) => (
+              <option key={key} value={key}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </Line>
+      )}
       <Line label="Sized at">
         <NumberField
           hideLabel

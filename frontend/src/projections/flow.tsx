@@ -6,6 +6,7 @@ import { NumberField } from "../ui/NumberField";
 import { plain } from "../ui/numbers";
 import { MeasuredLine } from "./MeasuredLine";
 import { MeasuredMark } from "./MeasuredMark";
+import { StrokeLines } from "./StrokeLines";
 import { Troubles } from "./Troubles";
 import type { LinesProps, OptionsOf, ProjectionPanel } from "./panel";
 
@@ -64,7 +65,7 @@ function Lines(props: Props) {
 }
 
 /** How much of the sheet lies along and across: as much as there is, or as stated. */
-function Sized({ projection, measured, set }: Props) {
+function Sized({ finish, projection, measured, set }: Props) {
   const frames = measured?.frames ?? [];
   const found = frames.length === 1 ? frames[0]!.size_mm : null;
   const limit = (k: 0 | 1, value: string | null) => {
@@ -87,6 +88,7 @@ function Sized({ projection, measured, set }: Props) {
           />
         );
       })}
+      <StrokeLines finish={finish} projection={projection} set={set} />
       <Line label="Round">
         <Check
           label="whole repeats"
@@ -155,6 +157,8 @@ export const flow: ProjectionPanel<"flow"> = {
     limits_mm: [null, null],
     whole_repeats: false,
     start: null,
+    lines: [],
+    reach: 0.25,
   },
   byFace: true,
   round: false,

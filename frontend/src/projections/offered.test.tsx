@@ -87,6 +87,7 @@ async function offeredBy(projection: Projection): Promise<Options[]> {
       closings={[]}
       materials={[oak]}
       viewOrigin={[0, 0, 0]}
+      views={[]}
       onChange={onChange}
     />,
   );

@@ -2,7 +2,16 @@
 
 import type { ComponentType } from "react";
 
-import type { DatumDrawing, Finish, LibraryMaterial, Material, Options, Projection, Triple } from "../api/wire.gen";
+import type {
+  DatumDrawing,
+  Finish,
+  LibraryMaterial,
+  Material,
+  Options,
+  Projection,
+  SavedView,
+  Triple,
+} from "../api/wire.gen";
 
 export type Kind = Projection["kind"];
 export type Of<K extends Kind> = Extract<Projection, { kind: K }>;
@@ -18,6 +27,8 @@ export interface LinesProps<K extends Kind> {
   materials: (Material | LibraryMaterial)[];
   /** Where the view's coordinates begin, in model coordinates. */
   viewOrigin: Triple;
+  /** Those that were kept. */
+  views: SavedView[];
   /** Sends options as they are typed; fails with the sentence that says what is wrong with them. */
   set: (options: OptionsOf<K>) => Promise<unknown>;
 }

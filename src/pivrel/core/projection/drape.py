@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -20,6 +20,9 @@ from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.guide import Guide, guide_of
 from pivrel.core.solve.ruled import ruled
 from pivrel.core.solve.solution import Frame, Line, Solution, laid_nothing
+
+VEILED = 4000
+"""A guide of more triangles is drawn by its outline alone."""
 
 UNTURNED = np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
 
@@ -51,23 +54,31 @@ class Drape(Solved):
 
     def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
         surface, faces = ground.surface, ground.faces
-        model, over = surface, as_faces(resolve(self.over, surface))
-        if self.lines is not None:
-            model = ruled(*(np.array(line, float) for line in self.lines))
-            over = np.arange(model.mesh.face_count, dtype=np.int32)
-        if not len(over):
-            return laid_nothing("there is no guide yet: pick what it is draped over")
-        st, laid, troubles = _laying_of(model, over, self.laid, repeat_mm)
-        if not len(laid):
+        name = "guide", self.over, self.lines, self.laid, repeat_mm if self.closes else None
+        found, troubles = ground.kept.get(name, lambda: self._guide(surface, repeat_mm))
+        if found is None:
             return laid_nothing(*troubles)
-        guide = guide_of(model, laid, st, self.shift_mm)
+        guide = replace(found, points=found.points + np.array(self.shift_mm))
         mesh = surface.mesh
         corners = mesh.points[mesh.corners[surface.corners_of(faces)]]
         draped = guide.at(surface.centroids[faces], corners, corner_rows(mesh, faces), self.by == "smooth")
         return Solution(
             faces, draped, np.zeros(len(faces), np.int32), np.empty(0, np.int32), troubles,
-            (Frame("drape", _outline(guide), np.empty((0, 3))),),
+            (_frame(guide),),
         )  # fmt: skip
+
+    def _guide(
+        self, surface: Surface, repeat_mm: tuple[float, float]
+    ) -> tuple[Guide | None, tuple[str, ...]]:
+        """The guide where it stood before it was moved, None where there is none, and what of it could not be laid."""
+        model, over = surface, as_faces(resolve(self.over, surface))
+        if self.lines is not None:
+            model = ruled(*(np.array(line, float) for line in self.lines))
+            over = np.arange(model.mesh.face_count, dtype=np.int32)
+        if not len(over):
+            return None, ("there is no guide yet: pick what it is draped over",)
+        st, laid, troubles = _laying_of(model, over, self.laid, repeat_mm)
+        return (guide_of(model, laid, st) if len(laid) else None), troubles
 
 
 def _laying_of(
@@ -85,6 +96,13 @@ def _laying_of(
     settled = laid.settled(surface, over, datum, repeat_mm)
     st[surface.corners_of(over)] = settled.lay(surface, over, datum, UNTURNED)
     return st, over, ()
+
+
+def _frame(guide: Guide) -> Frame:
+    """The guide's outline, its middle to take hold of it by, and its triangles where they are few enough to draw."""
+    middle = guide.points.mean(axis=(0, 1))[None]
+    veil = guide.points if len(guide.points) <= VEILED else guide.points[:0]
+    return Frame("drape", _outline(guide), middle, veil=veil)
 
 
 def _outline(guide: Guide) -> tuple[Line, ...]:

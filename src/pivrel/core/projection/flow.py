@@ -12,6 +12,7 @@ from pivrel.core.solve.flowing import FlowAsked, flow
 from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import Laid, Solution, solve_regions
+from pivrel.core.solve.strokes import REACH, Stroke
 
 
 @dataclass(frozen=True)
@@ -24,7 +25,8 @@ class Flow(Solved):
     "free", or the direction in which the repeats fill the borders while the other follows the material's own
     proportion. limits_mm: how much of the sheet lies along and across, None for as much as there is.
     whole_repeats: what goes once round is a whole number of repeats. start: a place on the border at which the sheet
-    begins.
+    begins. lines: strokes that the sheet follows on its way, where the material keeps its size; reach: how far each turns
+    what lies round it, as a share of the square root of the area.
     """
 
     corners: tuple[Triple, Triple, Triple, Triple] | None = None
@@ -35,6 +37,8 @@ class Flow(Solved):
     limits_mm: tuple[float | None, float | None] = (None, None)
     whole_repeats: bool = False
     start: Triple | None = None
+    lines: tuple[Stroke, ...] = ()
+    reach: float = REACH
     kind: ClassVar[str] = "flow"
 
     @property
@@ -52,6 +56,8 @@ class Flow(Solved):
             limits_mm=self.limits_mm,
             closing_mm=repeat_mm if self.whole_repeats else None,
             start=self.start,
+            lines=self.lines,
+            reach=self.reach,
             hasty=hasty,
         )
         free = replace(asked, corners=None, start=None)
@@ -62,4 +68,4 @@ class Flow(Solved):
         return solve_regions(ground, lay, self.corners[0] if self.corners else self.start)
 
     def caveat(self, found: Fit) -> str | None:
-        return "its courses follow the border"
+        return "its courses follow the border" + (" and lines" if self.lines else "")

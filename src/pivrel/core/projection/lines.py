@@ -8,19 +8,13 @@ from typing import ClassVar
 import numpy as np
 
 from pivrel.core.projection.base import Solved
-from pivrel.core.projection.charts import Triple
 from pivrel.core.solve.flattening import flattened, free
 from pivrel.core.solve.graining import grained
 from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.opening import opened_where_round
 from pivrel.core.solve.region import Region
-from pivrel.core.solve.solution import Frame, Laid, Line, Solution, solve_regions
-from pivrel.core.solve.strokes import felt
-
-Stroke = tuple[Triple, ...]
-
-REACH = 0.25
-"""How far a stroke turns what lies round it, as a share of the square root of the area, unless stated."""
+from pivrel.core.solve.solution import Frame, Laid, Solution, solve_regions
+from pivrel.core.solve.strokes import REACH, Stroke, felt
 
 
 @dataclass(frozen=True)
@@ -41,14 +35,11 @@ class Lines(Solved):
         return ()
 
     def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
-        strokes = [np.array(line, float) for line in self.lines]
-
         def lay(region: Region, nearest: bool) -> Laid:
             flat, cut = opened_where_round(region)
             ties = free(flat)
             even = flat.kept.get("flattened", lambda: flattened(flat))
-            st = grained(flat, (ties, ties), even, felt(flat, strokes), self.reach, hasty=hasty)
-            frame = Frame("lines", tuple(Line("stroke", stroke) for stroke in strokes), np.empty((0, 3)))
-            return Laid(flat, st, cut, frame)
+            st = grained(flat, (ties, ties), even, felt(flat, self.lines), self.reach, hasty=hasty)
+            return Laid(flat, st, cut, Frame("lines", (), np.empty((0, 3))))
 
         return solve_regions(ground, lay)

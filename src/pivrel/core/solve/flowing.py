@@ -11,11 +11,13 @@ from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.fits.frame import level_across
 from pivrel.core.solve.border import SQUARE, Loop, corner_rows, goes_round, loops, squareness, straight_part
 from pivrel.core.solve.even import STEPS, even
+from pivrel.core.solve.graining import grained
 from pivrel.core.solve.opening import along_path, shortest, sides_of
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import Frame, Laid, Line, Place, SolveError, refuse_closed
+from pivrel.core.solve.strokes import REACH, Stroke, felt
 from pivrel.core.solve.system import Axis, axis, even_axis, jacobians, laplacian, pulled, solved, stretch_of
-from pivrel.core.solve.ties import Tied
+from pivrel.core.solve.ties import Tied, Ties
 from pivrel.core.solve.unfolding import unfolded
 
 Form = Literal["strip", "ring", "tube"]
@@ -39,7 +41,8 @@ class FlowAsked:
     corners: four places on the border; the first border runs from the first to the second. shift: turns the choice of the
     borders by so many. hold: "size" keeps the material's, "borders" stretches extent_mm onto the four borders.
     limits_mm: length along and across, where they are set. closing_mm: what goes once round has to be a whole
-    multiple of this, along or across. start: a place on the border at which the sheet begins. hasty: near enough while a
+    multiple of this, along or across. start: a place on the border at which the sheet begins. lines: strokes that s follows
+    where the material keeps its size, and how far they reach. hasty: near enough while a
     hand drags something: one step on from the laying before, by the factors that serve again.
     """
 
@@ -51,6 +54,8 @@ class FlowAsked:
     limits_mm: tuple[float | None, float | None] = (None, None)
     closing_mm: tuple[float, float] | None = None
     start: Place | None = None
+    lines: tuple[Stroke, ...] = ()
+    reach: float = REACH
     hasty: bool = False
 
 
@@ -198,15 +203,24 @@ def _laid(region: Region, s: Tied, t: Tied, far: Ints, sense: Literal[1, -1], as
     far: the border that this coordinate runs to. sense: -1 where that is t, from which the direction of s is turned by -90
     degrees; 1 where it is s.
     """
+    ties, st = _even_between(region, s, t, far, sense, asked)
+    return grained(region, ties, st, felt(region, asked.lines), asked.reach, turns=False, hasty=asked.hasty)
+
+
+def _even_between(
+    region: Region, s: Tied, t: Tied, far: Ints, sense: Literal[1, -1], asked: FlowAsked
+) -> tuple[tuple[Ties, Ties], Floats]:
+    """What is left of the ties, and the laying before it follows any lines."""
     axes = even_axis(region, s.ties(region.kept)), even_axis(region, t.ties(region.kept))
+    ties = axes[0].ties, axes[1].ties
     # How much of the sheet there is changes no direction.
-    name = "flow", replace(asked, limits_mm=(None, None), hasty=False)
+    name = "flow", replace(asked, limits_mm=(None, None), lines=(), reach=REACH, hasty=False)
     before = region.kept.found(name)
     if asked.hasty and before is not None:
-        return even(region, axes, before, steps=0)
+        return ties, even(region, axes, before, steps=0)
     st = even(region, axes, _begun(region, axes, far, sense), steps=0 if asked.hasty else STEPS)
     if asked.hasty:
-        return st
+        return ties, st
     for _ in range(ROUNDS):
         high, low = stretch_of(region, st)
         strained = np.unique(region.triangles[(low < LET_GO[0]) | (high > LET_GO[1])])
@@ -216,9 +230,10 @@ def _laid(region: Region, s: Tied, t: Tied, far: Ints, sense: Literal[1, -1], as
         matrix = region.kept.get("laplacian", lambda: laplacian(region))
         axes = axis(matrix, s.ties()), axis(matrix, t.ties())
         st = even(region, axes, st)
-    st = unfolded(region, (axes[0].ties, axes[1].ties), st)
+    ties = axes[0].ties, axes[1].ties
+    st = unfolded(region, ties, st)
     region.kept.put(name, st)
-    return st
+    return ties, st
 
 
 def _begun(region: Region, axes: tuple[Axis, Axis], far: Ints, sense: Literal[1, -1]) -> Floats:

@@ -27,6 +27,9 @@ PULLS = (30.0, 10.0, 3.0, 1.0)
 """How much more than its own shape a triangle on a stroke weighs that t does not change along it; the next one where
 faces would fold over."""
 
+STRONGER = (300.0, 100.0)
+"""Before those where borders are kept to, which hold against a stroke."""
+
 REST = 0.02
 """How strongly everything keeps its direction where no stroke reaches."""
 
@@ -55,7 +58,7 @@ def grained(
     if hasty:
         return solved(plain, right)
     matrix = laplacian(region)
-    for pull in PULLS:
+    for pull in PULLS if turns else STRONGER + PULLS:
         axes = plain[0], axis(matrix + _along(region, felt, pull), ties[1])
         start = solved(axes, right)
         found = opened_again(region, ties, even(region, axes, start, guide=(pull * felt.near, felt.angle)))

@@ -9,7 +9,7 @@ import numpy as np
 
 from pivrel.core.arrays import Ints
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.solve.kept import BYTES, MOST_TRIANGLES
+from pivrel.core.solve.kept import BYTES, MOST_TRIANGLES, Kept
 from pivrel.core.solve.region import Region, find_regions
 
 
@@ -29,6 +29,11 @@ class Ground:
     def regions(self) -> list[Region]:
         """The faces as regions, that with the most faces first."""
         return find_regions(self.surface, self.faces)
+
+    @cached_property
+    def kept(self) -> Kept:
+        """What was found for it before."""
+        return Kept(self.triangles)
 
     @cached_property
     def unnamed(self) -> Ints:

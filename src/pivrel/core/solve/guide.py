@@ -78,8 +78,8 @@ class Guide:
         return along + (r[triangle] - along) / 3, triangle
 
 
-def guide_of(surface: Surface, faces: Ints, st: Floats, shift_mm: tuple[float, float, float]) -> Guide:
-    """The guide that some faces (int32 ids) make, moved by so many mm. st: (C, 2) mm by corner id of the surface."""
+def guide_of(surface: Surface, faces: Ints, st: Floats) -> Guide:
+    """The guide that some faces (int32 ids) make. st: (C, 2) mm by corner id of the surface."""
     own = np.flatnonzero(surface.held(faces)[surface.triangle_face])
     corners = surface.triangles[own]
     places = surface.topology.place[surface.mesh.corners[corners]]
@@ -92,7 +92,7 @@ def guide_of(surface: Surface, faces: Ints, st: Floats, shift_mm: tuple[float, f
     across = np.cross(at[:, 1] - at[:, 0], at[:, 2] - at[:, 0])
     pairs, _ = paired(soup.places)
     return Guide(
-        at + np.asarray(shift_mm),
+        at,
         _averaged(soup.places, across),
         laid,
         _beside(soup.places, laid, pairs),

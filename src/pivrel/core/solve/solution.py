@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -35,13 +35,15 @@ class Frame:
     """What the laying of one region hangs on, for drawing and moving it.
 
     form: of a flow "strip", "ring" or "tube"; else the kind of laying. lines: borders and cuts. corners: (N, 3) mm,
-    places that can be moved along a border. size_mm: along and across on the sheet, None where it has no sides.
+    places that can be moved. size_mm: along and across on the sheet, None where it has no sides. veil: (T, 3, 3) mm,
+    triangles of what is not part of the model.
     """
 
     form: str
     lines: tuple[Line, ...]
     corners: Floats
     size_mm: tuple[float, float] | None = None
+    veil: Floats = field(default_factory=lambda: np.empty((0, 3, 3)))
 
 
 @dataclass(frozen=True)
@@ -65,7 +67,8 @@ class Solution:
     def nbytes(self) -> int:
         """The memory that the arrays take."""
         lines = sum(line.points.nbytes for frame in self.frames for line in frame.lines)
-        return self.faces.nbytes + self.st.nbytes + self.piece.nbytes + self.cuts.nbytes + lines
+        veils = sum(frame.veil.nbytes for frame in self.frames)
+        return self.faces.nbytes + self.st.nbytes + self.piece.nbytes + self.cuts.nbytes + lines + veils
 
     def laid(self, surface: Surface, faces: Ints) -> Floats:
         """(M, 2) raw (s, t) for the corners of `faces` (int32, ascending), which are some of the solution's."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,6 +10,12 @@ from scipy.spatial import cKDTree
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.solve.region import Region
+
+Stroke = tuple[tuple[float, float, float], ...]
+"""Places on the surface, in mm, one after the other."""
+
+REACH = 0.25
+"""How far a stroke turns what lies round it, as a share of the square root of the area, unless stated."""
 
 BAND = 0.04
 """How far a stroke is felt directly, as a share of the square root of the region's area."""
@@ -38,10 +45,10 @@ class Felt:
         return bool((self.near > 0).any())
 
 
-def felt(region: Region, strokes: list[Floats]) -> Felt:
-    """What strokes, (N, 3) mm each, ask of a region; those that run elsewhere ask nothing."""
+def felt(region: Region, strokes: Sequence[Stroke]) -> Felt:
+    """What strokes ask of a region; those that run elsewhere ask nothing."""
     band = BAND * float(np.sqrt(region.areas.sum()))
-    place, ahead, weight, number = _samples(strokes, band)
+    place, ahead, weight, number = _samples([np.array(stroke, float) for stroke in strokes], band)
     count = len(region.triangles)
     near, angle, stroke = np.zeros(count), np.zeros(count), np.zeros(count, np.int64)
     if not len(place):

@@ -8,7 +8,9 @@ from pivrel.project.edits.aims import OnFace
 from pivrel.project.edits.base import Before, EditError, Fields, FinishEdit
 from pivrel.project.edits.chains import chain_of
 from pivrel.recipe import FinishModel
-from pivrel.recipe.projections.lines import LinesModel, StrokeModel
+from pivrel.recipe.projections.flow import FlowModel
+from pivrel.recipe.projections.lines import LinesModel
+from pivrel.recipe.projections.strokes import StrokeModel
 from pivrel.recipe.values import changed
 from pivrel.store.documents import Contents
 
@@ -22,7 +24,7 @@ class LineAlong(FinishEdit):
 
     def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
         was = stated.projection
-        if not isinstance(was, LinesModel):
+        if not isinstance(was, LinesModel | FlowModel):
             raise EditError(f"{stated.name} is laid by {was.kind}, which follows no lines")
         stroke = StrokeModel(points=chain_of(before, self.edge))
         return {"projection": changed(was, lines=(*was.lines, stroke))}

@@ -93,6 +93,7 @@ def _frame(frame: Frame) -> FrameState:
         lines=[LineState(name=line.name, points=_places(line.points)) for line in frame.lines],
         corners=_places(frame.corners),
         size_mm=frame.size_mm,
+        veil=_places(frame.veil.reshape(-1, 3)),
     )
 
 

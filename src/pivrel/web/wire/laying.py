@@ -81,12 +81,13 @@ class LineState(Answer):
 
 
 class FrameState(Answer):
-    """What the laying of one region hangs on, as `core.solve.solution.Frame` has it."""
+    """What the laying of one region hangs on, as `core.solve.solution.Frame` has it. veil: three corners a triangle."""
 
     form: str
     lines: list[LineState]
     corners: list[Triple]
     size_mm: tuple[float, float] | None
+    veil: list[Triple]
 
 
 class DatumDrawing(Answer):

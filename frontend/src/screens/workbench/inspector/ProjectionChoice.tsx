@@ -50,6 +50,7 @@ export function ProjectionChoice({ project, finishes, change, now }: Props) {
           closings={only ? (figures?.[only.key]?.closings ?? []) : []}
           materials={materials}
           viewOrigin={project.model.view_origin_mm}
+          views={project.views}
           // Rows of one kind are changed alike in the option that is touched, and keep the rest.
           onChange={(options: Options) => change({ kind: "set_options", options })}
         />
