@@ -108,7 +108,7 @@ class Taker:
 
     def look(self) -> None:
         browser = self.browser
-        for key, name in (("s", "stretch"), ("g", "grain"), ("c", "checker")):
+        for key, name in (("s", "stretch"), ("g", "grain")):
             browser.press("5", key) if name == "stretch" else browser.press(key)
             time.sleep(2)
             browser.settle()
@@ -144,26 +144,26 @@ class Taker:
         browser.settle()
         self.take("compare")
 
+    def following(self) -> None:
+        """What follows the surface: a roof between its borders, and grain along a line."""
+        browser = self.browser
+        self.open("lido")
+        self.near("F3")
+        browser.css("[data-testid=frame]")
+        browser.settle()
+        self.take("flow")
+        self.open("seat")
+        browser.row("F1").click()
+        browser.css("[data-testid=line-0-2]")
+        browser.settle()
+        self.take("seat")
+
     def inside(self) -> None:
         browser = self.browser
         self.open("lido")
-        browser.press("4")
+        browser.press("5")
         browser.settle()
-        browser.press("1", "r")
-        browser.word("Takes", "through the model")
-        canvas = browser.css("[data-testid=view] canvas")
-        chain = (
-            ActionChains(browser.driver, duration=60)
-            .move_to_element_with_offset(canvas, -150, -60)
-            .click_and_hold()
-        )
-        chain.move_by_offset(100, 30).move_by_offset(160, 40).release().perform()
-        browser.until(lambda: "hidden from here" in browser.picked(), "what lies behind")
-        browser.press("x", "5")
-        browser.until(lambda: "hidden from here" in browser.picked(), "from another side")
-        browser.settle()
-        self.take("hidden")
-        browser.press("x", Keys.ESCAPE, "k")
+        browser.press("k")
         browser.click("Cut open")
         browser.click("Cut the model open")
         browser.choose("Cut plane", "button[.='Across Y']")
@@ -220,7 +220,7 @@ def main() -> None:
         browser = Browser(server.address)
         browser.sharp()
         taker = Taker(server, browser, Path(folder))
-        every = ("start", "place", "look", "joints", "inside", "renew", "materials")
+        every = ("start", "place", "look", "joints", "following", "inside", "renew", "materials")
         try:
             for step in sys.argv[1:] or every:
                 getattr(taker, step)()

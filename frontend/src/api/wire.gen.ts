@@ -73,6 +73,7 @@ export type Edit =
   | Accept
   | Answer
   | Balance
+  | CarryThrough
   | ChangeMaterial
   | DrapeBetween
   | DropAdjustment
@@ -476,6 +477,19 @@ export interface CameraOptions {
   up?: Triple;
 }
 /**
+ * Lay what lies on one side of a body on the other one too, from the nearest place, so that courses meet at the edge.
+ *
+ * What is seen from behind is turned over along, so that it does not read mirrored.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CarryThrough".
+ */
+export interface CarryThrough {
+  finish: string;
+  kind: "carry_through";
+  pick: Pick;
+}
+/**
  * Change a material of the project, and so every finish that uses it; what is left out stays.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -811,7 +825,7 @@ export interface Roll {
 export interface Drape {
   by: "smooth" | "closest";
   kind: "drape";
-  laid: Planar | Box | Cylindrical | Spherical | Flow | Roll;
+  laid: Planar | Box | Cylindrical | Spherical | Flow | Roll | Lines;
   lines: [Triple[], Triple[]] | null;
   over: Pick | null;
   shift_mm: Triple;
@@ -873,7 +887,7 @@ export interface OnFace {
 export interface DrapeSent {
   by?: "smooth" | "closest";
   kind: "drape";
-  laid?: PlanarSent | BoxSent | CylindricalSent | SphericalSent | FlowSent | RollSent;
+  laid?: PlanarSent | BoxSent | CylindricalSent | SphericalSent | FlowSent | RollSent | LinesSent;
   lines?: [Triple[], Triple[]] | null;
   over?: Pick | null;
   shift_mm?: Triple;
@@ -938,6 +952,19 @@ export interface RollSent {
   together?: boolean;
 }
 /**
+ * The sheet follows strokes; without any the surface is flattened freely.
+ *
+ * reach: how far a stroke turns what lies round it, as a share of the square root of the area.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LinesSent".
+ */
+export interface LinesSent {
+  kind: "lines";
+  lines?: Stroke[];
+  reach?: number;
+}
+/**
  * Options of a drape.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -946,7 +973,7 @@ export interface RollSent {
 export interface DrapeOptions {
   by?: "smooth" | "closest";
   kind: "drape";
-  laid?: PlanarSent | BoxSent | CylindricalSent | SphericalSent | FlowSent | RollSent;
+  laid?: PlanarSent | BoxSent | CylindricalSent | SphericalSent | FlowSent | RollSent | LinesSent;
   lines?: [Triple[], Triple[]] | null;
   over?: Pick | null;
   shift_mm?: [Typed, Typed, Typed];
@@ -1086,19 +1113,6 @@ export interface TriplanarSent {
   blend?: number;
   kind: "triplanar";
   materials?: AxisMaterialsSent;
-}
-/**
- * The sheet follows strokes; without any the surface is flattened freely.
- *
- * reach: how far a stroke turns what lies round it, as a share of the square root of the area.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "LinesSent".
- */
-export interface LinesSent {
-  kind: "lines";
-  lines?: Stroke[];
-  reach?: number;
 }
 /**
  * Add the border or crease that is nearest to a place as a line that the grain follows.

@@ -11,6 +11,7 @@ import { Troubles } from "./Troubles";
 import { box } from "./box";
 import { cylindrical } from "./cylindrical";
 import { flow } from "./flow";
+import { grainLines } from "./grainLines";
 import { planar } from "./planar";
 import { roll } from "./roll";
 import { spherical } from "./spherical";
@@ -19,7 +20,9 @@ import type { LinesProps, Of, ProjectionPanel } from "./panel";
 type Laid = Of<"drape">["laid"];
 
 /** How a guide can be laid itself, each as its own panel has it begin. */
-const LAID = { flow, planar, cylindrical, box, spherical, roll } satisfies { [K in Laid["kind"]]: ProjectionPanel<K> };
+const LAID = { flow, planar, cylindrical, box, spherical, roll, lines: grainLines } satisfies {
+  [K in Laid["kind"]]: ProjectionPanel<K>;
+};
 
 function Lines({ finish, projection, measured, set }: LinesProps<"drape">) {
   const pick = usePick((s) => s.pick);

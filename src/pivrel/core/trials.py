@@ -133,11 +133,22 @@ def advice(found: list[Trial]) -> str | None:
     """What would serve the pick better, in a sentence, where no trial lays enough of it well."""
     if not found or _lies_well(found[0].figures) >= GOOD:
         return None
-    served = [told for t in found if (told := t.finish.projection.serves(t.fit)) is not None]
+    # A share that a projection would serve counts where its trial bore it out.
+    served = [
+        share
+        for t in found
+        if (share := t.finish.projection.serves(t.fit)) is not None
+        and t.figures.true_share >= BORNE_OUT * share[0]
+    ]
     best = "; ".join(words for share, words in sorted(served, reverse=True) if share > 0.15)
-    return f"No projection lays {GOOD:.0%} of this pick well: divide it, and lay each part by its own" + (
-        f" ({best})." if best else "."
-    )
+    most = max(t.good for t in found)
+    much = f"more than {percent(most)}" if most >= 0.005 else "any"
+    told = f"No projection lays {much} of this pick well: divide it, and lay each part by its own"
+    return f"{told} ({best})." if best else f"{told}."
+
+
+BORNE_OUT = 0.8
+"""So much of what a fit promises must have come true in the trial."""
 
 
 def _lies_well(figures: Figures) -> float:

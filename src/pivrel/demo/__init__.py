@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
+from pivrel.core.arrays import Floats
 from pivrel.core.geometry.surface import Surface
-from pivrel.demo import lido, radio
+from pivrel.demo import lido, radio, seat
 from pivrel.formats.bundle import Upload
 from pivrel.formats.imported import Imported
 from pivrel.formats.reading import read_model
@@ -23,10 +26,15 @@ from pivrel.project.edits.vary import Vary
 from pivrel.project.facts import model_facts
 from pivrel.project.laid import LaidProject
 from pivrel.recipe import GrainModel, ProjectionModel, VariationModel, changed
-from pivrel.recipe.picks import PartsPick
+from pivrel.recipe.picks import EveryPick, FacingPick, PartsPick
 from pivrel.recipe.projections.box import BoxModel
 from pivrel.recipe.projections.cylindrical import CylindricalModel
+from pivrel.recipe.projections.drape import DrapeModel
+from pivrel.recipe.projections.flow import FlowModel
+from pivrel.recipe.projections.lines import LinesModel
 from pivrel.recipe.projections.planar import PlanarModel
+from pivrel.recipe.projections.strokes import StrokeModel
+from pivrel.recipe.values import Triple
 from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
 from pivrel.store.documents import Contents, Document, LightBody, ViewBody
@@ -34,16 +42,21 @@ from pivrel.store.library import fill_library
 
 BOX = BoxModel(kind="box")
 LEVEL = PlanarModel(kind="planar", backs="unmirrored")
+FLOW = FlowModel(kind="flow")
 ROUND = CylindricalModel(kind="cylindrical")
 
 
 @dataclass(frozen=True)
 class DemoFinish:
-    """A finish of a demo project: a material on parts. then: further edits, made on it one after the other."""
+    """A finish of a demo project: a material on parts.
+
+    facing: only on what looks that way. then: further edits, made on it one after the other.
+    """
 
     material: str
     parts: tuple[str, ...]
     projection: ProjectionModel = BOX
+    facing: Triple | None = None
     then: tuple[Callable[[list[str]], FinishEdit], ...] = ()
 
 
@@ -71,11 +84,16 @@ def _each_its_own(finishes: list[str]) -> FinishEdit:
     return SetDatumFor(kind="set_datum_for", finishes=finishes, datum_for="part")
 
 
-# The east wall, the drum, screen B and the boulders are left for the newcomer.
+def _line(points: Floats) -> StrokeModel:
+    places = np.round(points, 1).tolist()
+    return StrokeModel(points=tuple((x, y, z) for x, y, z in places))
+
+
+# The east wall, the drum, screen B and the smaller boulder are left for the newcomer.
 LIDO_FINISHES = (
     DemoFinish("concrete", ("Deck", "Floor", "Step ?", "Pool wall *", "Pool floor")),
     DemoFinish("brick", ("Wall south", "Wall west", "Wall north")),
-    DemoFinish("zinc", ("Vault outside", "Vault edge *"), ROUND),
+    DemoFinish("zinc", ("Vault outside", "Vault edge *"), FLOW),
     DemoFinish("oak", ("Screen A *",), then=(_as_boards, _no_two_alike)),
     DemoFinish("terrazzo", ("Counter top",), then=(_running_on,)),
     DemoFinish("terrazzo", ("Foreshore",), LEVEL),
@@ -85,6 +103,14 @@ LIDO_FINISHES = (
     DemoFinish("oak", ("Vault soffit",), ROUND, then=(_flipped,)),
     DemoFinish("brick", ("Gable *",)),
     DemoFinish("concrete", ("Counter body", "Bench*", "Sill *", "Wall plate *")),
+    DemoFinish("oak", ("Handrail",), FLOW),
+    # Its layers dip to the water.
+    DemoFinish(
+        "concrete",
+        ("Boulder 1",),
+        LinesModel(kind="lines", lines=(_line(np.linspace((14900, -4900, 150), (17250, -4350, 0), 24)),)),
+        facing=(0, 0, 1),
+    ),
 )
 RADIO_FINISHES = (
     DemoFinish("walnut", ("Cabinet *",), then=(_upright, _running_on)),
@@ -92,6 +118,19 @@ RADIO_FINISHES = (
     DemoFinish("zinc", ("Front panel", "Back panel", "Dial *")),
     DemoFinish("walnut", ("Knob ?",)),
     DemoFinish("concrete", ("Foot ?",)),
+)
+SEAT_GRAIN = LinesModel(kind="lines", lines=(_line(seat.face(np.zeros(40), np.linspace(0.03, 0.97, 40))),))
+SEAT_FINISHES = (
+    DemoFinish("walnut", ("Seat face",), SEAT_GRAIN, then=(_upright,)),
+    # The same through the shell, seen from behind: the grain meets at its edge.
+    DemoFinish(
+        "walnut",
+        ("Seat back",),
+        DrapeModel(kind="drape", over=PartsPick(parts=("Seat face",)), laid=SEAT_GRAIN),
+        then=(_upright, _flipped),
+    ),
+    DemoFinish("walnut", ("Seat edge",), FLOW, then=(_upright,)),
+    DemoFinish("oak", ("Leg *",), FLOW),
 )
 BRACKET_FINISHES = (DemoFinish("zinc", ("*Wall plate",)),)
 
@@ -111,8 +150,10 @@ LIDO_VIEWS = (
     ),
 )  # fmt: skip
 NOTES = {
-    "lido": "The pavilion and its pool are done. Pick the round drum and press “Try all”; the east wall, screen B, "
-    "the handrail and the boulders are yours too.",
+    "lido": "The pavilion and its pool are done. Pick the round drum and press “Try all”; the east wall, screen B "
+    "and the smaller boulder are yours too. The roof, the handrail and the large boulder show what follows a surface.",
+    "seat": "A moulded shell: the grain follows a line up the seat, and the back takes it through the shell. Click the "
+    "first row and bend the line by its grips, or size it by the outline of the sheet.",
     "radio": "It is finished. Choose a row and drag its outline on the cabinet, or compare another veneer under Material.",
     "bracket": "A CAD model: its patches are the true faces. Pick the bent one and press “Try all”.",
 }
@@ -134,6 +175,11 @@ def fill(database: Database) -> Iterator[str]:
         imported = Imported(radio.build(), "mm", "z", False, ())
         yield _project(
             database, "radio", "Table radio", imported, RADIO_FINISHES, ("table-radio (made up)", b"")
+        )
+    if "seat" not in there:
+        imported = Imported(seat.build(), "mm", "z", False, ())
+        yield _project(
+            database, "seat", "Moulded seat", imported, SEAT_FINISHES, ("moulded-seat (made up)", b"")
         )
     if "lido" not in there:
         imported = Imported(lido.build(), "mm", "z", False, ())
@@ -166,7 +212,9 @@ def _project(
             return laid.with_contents(edit.done(Before(project, laid, lambda: library, dict)).contents)
 
         for finish in finishes:
-            pick = PartsPick(parts=finish.parts)
+            parts = PartsPick(parts=finish.parts)
+            up = finish.facing and FacingPick(facing=finish.facing, within_deg=75)
+            pick = EveryPick(every=(parts, up)) if up else parts
             laid = edited(
                 laid, Lay(kind="lay", material=finish.material, pick=pick, projection=finish.projection)
             )

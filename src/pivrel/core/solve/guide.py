@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numba import njit
+from scipy.sparse import csr_array
 from scipy.spatial import cKDTree
 
 from pivrel.core.arrays import Floats, Ints
@@ -17,6 +18,12 @@ from pivrel.core.solve.region import has_plane, only_solid
 
 TORN_MM = 1e-3
 """Where the two sides of an edge lie farther apart on the sheet, the guide is torn there."""
+
+SMOOTH = np.cos(np.radians(20.0))
+"""Beyond a sharper turn than this a guide does not bend on past its border."""
+
+WIDER = 3
+"""How often one looks further in from the border for normals that do not lie in a row."""
 
 NEARBY = 8
 """Samples of the guide that the closest triangle is looked for among."""
@@ -89,11 +96,10 @@ def guide_of(surface: Surface, faces: Ints, st: Floats) -> Guide:
     soup = only_solid(soup, points)
     laid = _laid_pieces(surface, soup.places, soup.corners, corners[solid][soup.source], st)
     at = points[soup.places]
-    across = np.cross(at[:, 1] - at[:, 0], at[:, 2] - at[:, 0])
-    pairs, _ = paired(soup.places)
+    pairs, border = paired(soup.places)
     return Guide(
         at,
-        _averaged(soup.places, across),
+        _averaged(soup.places, at, border),
         laid,
         _beside(soup.places, laid, pairs),
     )
@@ -109,17 +115,72 @@ def _laid_pieces(surface: Surface, places: Ints, corners: Ints, whole: Ints, st:
     return out
 
 
-def _averaged(places: Ints, across: Floats) -> Floats:
-    """(T, 3, 3) unit normals at corners: the sum of those of the triangles at the same place, by area."""
-    total = np.zeros((int(places.max(initial=0)) + 1, 3))
-    for k in range(3):
-        np.add.at(total, places[:, k], across)
+def _averaged(places: Ints, points: Floats, border: Ints) -> Floats:
+    """(T, 3, 3) unit normals at corners: the sum of those of the triangles at the same place, by their angle there.
+
+    points: (T, 3, 3) mm. border: half-edges that meet no other; the surface bends on there as it does up to there.
+    G. Thürmer and C. Wüthrich, "Computing vertex normals from polygonal facets", Journal of Graphics Tools 3(1), 1998.
+    """
+    ahead, back = points[:, [1, 2, 0]] - points, points[:, [2, 0, 1]] - points
+    across = np.cross(ahead, back)
+    size = np.linalg.norm(across, axis=2)
+    angle = np.arctan2(size, np.einsum("tkc,tkc->tk", ahead, back))
+    own = across / size[:, :, None]
+    count = int(places.max(initial=0)) + 1
+    total = np.zeros((count, 3))
+    np.add.at(total, places.reshape(-1), (own * angle[:, :, None]).reshape(-1, 3))
+    total /= np.maximum(np.linalg.norm(total, axis=1), 1e-300)[:, None]
+    _bend_on(total, places, points, border)
     out: Floats = total[places]
     # Two sheets that lie back to back at a place cancel out: there each keeps its own.
-    own = np.repeat(across[:, None], 3, axis=1)
     weak = np.einsum("tkc,tkc->tk", out, own) <= 0
     out[weak] = own[weak]
-    return out / np.maximum(np.linalg.norm(out, axis=2), 1e-300)[:, :, None]
+    return out
+
+
+def _bend_on(normals: Floats, places: Ints, points: Floats, border: Ints) -> None:
+    """Of the places at the border the normals (P, 3) that those further in lead to, straight on; changes normals.
+
+    Only one side of the surface is known there. Beyond a crease, or where too little lies further in, nothing changes.
+    """
+    count = len(normals)
+    at = np.zeros((count, 3))
+    at[places.reshape(-1)] = points.reshape(-1, 3)
+    ends = np.unique(places.reshape(-1)[np.concatenate([border, border - border % 3 + (border + 1) % 3])])
+    inner = np.ones(count, bool)
+    inner[ends] = False
+    pair = np.concatenate([places[:, [0, 1]], places[:, [1, 2]], places[:, [2, 0]]])
+    beside = csr_array((np.ones(len(pair)), pair.T), (count, count))
+    beside = csr_array(beside + beside.T)
+    found = normals[ends].copy()
+    reach, left = beside[ends] + beside[ends] @ beside, np.arange(len(ends))
+    for _ in range(WIDER):
+        reach = csr_array(reach)
+        missed = []
+        for row, at_row in enumerate(left.tolist()):
+            near = reach.indices[reach.indptr[row] : reach.indptr[row + 1]]
+            led = _led_to(
+                at[ends[at_row]], normals[ends[at_row]], at[near[inner[near]]], normals[near[inner[near]]]
+            )
+            if led is None:
+                missed.append(row)
+            elif led @ normals[ends[at_row]] > SMOOTH:
+                found[at_row] = led
+        left, reach = left[missed], reach[missed] @ beside
+    normals[ends] = found
+
+
+def _led_to(place: Floats, normal: Floats, near: Floats, known: Floats) -> Floats | None:
+    """(3,) the unit normal at a place that those (N, 3) known at places near it lead to; None where they lie in a row."""
+    off = near - place
+    off -= np.outer(off @ normal, normal)
+    if len(near) < 3:
+        return None
+    basis = np.linalg.svd(off, full_matrices=False)[2][:2]
+    flat = off @ basis.T / max(float(np.abs(off).max()), 1e-300)
+    led, _, rank, _ = np.linalg.lstsq(np.column_stack([np.ones(len(near)), flat]), known, rcond=1e-3)
+    out: Floats = led[0] / max(float(np.linalg.norm(led[0])), 1e-300)
+    return out if rank == 3 else None
 
 
 def _beside(places: Ints, st: Floats, pairs: Ints) -> Ints:

@@ -17,5 +17,10 @@ class Flip(FinishEdit):
     way: Literal["along", "up"]
 
     def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
-        along, up = stated.scale
-        return {"scale": (-along, up) if self.way == "along" else (along, -up)}
+        return {"scale": flipped(stated.scale, self.way)}
+
+
+def flipped(scale: tuple[float, float], way: Literal["along", "up"]) -> tuple[float, float]:
+    """The scale of a sheet turned over one way."""
+    along, up = scale
+    return (-along, up) if way == "along" else (along, -up)

@@ -9,6 +9,7 @@ from pydantic import Field
 from pivrel.project.edits.accept import Accept
 from pivrel.project.edits.answer import Answer
 from pivrel.project.edits.balance import Balance
+from pivrel.project.edits.carry_through import CarryThrough
 from pivrel.project.edits.change_material import ChangeMaterial
 from pivrel.project.edits.drape_between import DrapeBetween
 from pivrel.project.edits.drop_adjustment import DropAdjustment
@@ -59,6 +60,7 @@ ResultEdit = (
     Accept
     | Answer
     | Balance
+    | CarryThrough
     | ChangeMaterial
     | DrapeBetween
     | DropAdjustment

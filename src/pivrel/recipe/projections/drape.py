@@ -16,6 +16,7 @@ from pivrel.recipe.projections.base import OptionsBase, ProjectionBase, moved_pl
 from pivrel.recipe.projections.box import BoxModel
 from pivrel.recipe.projections.cylindrical import CylindricalModel
 from pivrel.recipe.projections.flow import FlowModel
+from pivrel.recipe.projections.lines import LinesModel
 from pivrel.recipe.projections.planar import PlanarModel
 from pivrel.recipe.projections.roll import RollModel
 from pivrel.recipe.projections.spherical import SphericalModel
@@ -26,7 +27,7 @@ By = Literal["smooth", "closest"]
 GuideLine = Annotated[tuple[Triple, ...], Field(min_length=2, max_length=10_000)]
 
 GuideModel = Annotated[
-    PlanarModel | BoxModel | CylindricalModel | SphericalModel | FlowModel | RollModel,
+    PlanarModel | BoxModel | CylindricalModel | SphericalModel | FlowModel | RollModel | LinesModel,
     Field(discriminator="kind"),
 ]
 """How a guide itself is laid."""

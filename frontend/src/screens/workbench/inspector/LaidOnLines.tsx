@@ -1,6 +1,6 @@
 import { useEdits } from "../../../api/project";
 import type { Finish, Project } from "../../../api/wire.gen";
-import { projectionOf } from "../../../projections/registry";
+import { panelOf, projectionOf } from "../../../projections/registry";
 import { put } from "../../../state";
 import { NOTHING, usePick } from "../../../state/pick";
 import { attempt } from "../../../ui/attempt";
@@ -66,6 +66,10 @@ function PickButtons({ project, finish, now }: { project: Project; finish: Finis
     const laid = edit({ kind: "lay", material, pick: inHand.rule, projection, like: finish.key });
     attempt(laid, (after) => choose(after.finishes.at(-1)?.key));
   };
+  const through = () => {
+    const carried = edit({ kind: "carry_through", finish: finish.key, pick: inHand.rule });
+    attempt(carried, (after) => choose(after.finishes.at(-1)?.key));
+  };
   const splitOff = () => {
     const projection = projectionOf(finish.projection.kind, project.model.view_origin_mm);
     const split = edit({ kind: "split", finish: finish.key, pick: inHand.rule, projection });
@@ -93,6 +97,15 @@ function PickButtons({ project, finish, now }: { project: Project; finish: Finis
         >
           Lay the same on the pick
         </Button>
+        {!panelOf(finish.projection.kind).hasDatum && finish.projection.kind !== "camera" && (
+          <Button
+            disabled={none}
+            title="Lays the picked faces of the other side from here through the body: courses meet at the edge"
+            onClick={through}
+          >
+            Carry through to the pick
+          </Button>
+        )}
         <Button
           disabled={none}
           title="Gives the picked faces of this finish a projection of their own"
