@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from pivrel.store import blobs, projects
-from tests.bent import grid
+from pivrel.web.app import create_app
+from tests.bent import cone, grid, winding_wall
 from tests.conftest import Asking, facts_of
 from tests.shapes import mesh_of
 
@@ -83,3 +84,70 @@ def test_what_cannot_be_carried_through_says_why(roof):
     # What is draped already is draped on further faces the same way.
     state = roof.edit(kind="carry_through", finish="F2", pick={"parts": ["Inside"]})
     assert state["finishes"][2]["projection"] == state["finishes"][1]["projection"]
+
+
+def asking(database, client, mesh):
+    with database.transaction() as db:
+        facts = facts_of("bent.obj", parts=1, triangles=1)
+        project = projects.create(db, "bent", blobs.put_mesh(db, mesh), facts)
+    return Asking(client, project)
+
+
+@pytest.mark.parametrize("kind", ["flow", "roll", "lines"])
+def test_a_bent_wall_is_set_out_like_a_straight_one(database, client, kind):
+    """7,165.2 by 2,400 mm in units of 900 by 600."""
+    mesh = grid(winding_wall(), 48, 12).mesh
+    wall = asking(database, client, mesh)
+    wall.edit(kind="lay", material="brick", pick={"all": True}, projection={"kind": kind})
+    corner = mesh.points[mesh.corners[mesh.face_start[0]]].tolist()
+    wall.change(["F1"], offset_mm=[123.0, 45.0])
+    wall.edit(kind="set_out", face=0, place=corner, at="corner")
+    at = np.flatnonzero((mesh.points[mesh.corners] == corner).all(axis=1))
+    off = wall.st("F1")[at] / (900.0, 600.0)
+    np.testing.assert_allclose(off, np.round(off), atol=1e-4)
+    said = wall.edit(kind="balance", finish="F1")["said"]
+    assert "cuts of 882.6 mm at both ends, 6 whole between along, 4 whole up" in said
+    st = wall.st("F1")
+    low, high = st[:, 0].min() % 900, st[:, 0].max() % 900
+    assert 900 - low == pytest.approx(high, abs=0.1)
+    # Whole courses between the borders.
+    np.testing.assert_allclose(st[:, 1].min() % 600 % 599.999, 0, atol=0.01)
+    told = refused(wall, kind="follow_grain", finishes=["F1"], grain={"along": "length"})
+    assert told.endswith("let its grain follow the sheet or each side's longest edge")
+
+
+ARROW = {"hold": "borders", "repeats": [1, 1]}
+
+
+def test_a_picture_runs_once_round_a_sloping_road_and_is_found_again(database, client):
+    """From where it is told to begin, as wide as the road, or in its own proportion; after a restart too."""
+    place = cone(4000.0, 6000.0, 700.0)
+    mesh = grid(place, 96, 8, closed=True).mesh
+    road = asking(database, client, mesh)
+    start = place(np.array([0.25]), np.array([0.0]))[0].tolist()
+    flow = {"kind": "flow", "start": start, **ARROW}
+    road.edit(kind="lay", material="brick", pick={"all": True}, projection=flow)
+
+    def once_round():
+        st, at = road.st("F1"), mesh.points[mesh.corners]
+        begins = np.flatnonzero(np.linalg.norm(at - start, axis=1) < 1e-6)
+        assert sorted(np.round(st[begins, 0] % 900).tolist()) in ([0.0, 0.0], [0.0, 900.0])
+        return st.min(axis=0), st.max(axis=0)
+
+    low, high = once_round()
+    assert high[0] - low[0] == pytest.approx(900.0, abs=0.01)
+    assert high[1] - low[1] == pytest.approx(600.0, abs=0.01), "its proportion given up"
+    road.change(["F1"], options={"kind": "flow", "proportion": "along"})
+    low, high = once_round()
+    middle = 2 * np.pi * 5000.0
+    width = float(np.hypot(2000.0, 700.0))
+    assert high[1] - low[1] == pytest.approx(width * 900.0 / middle, rel=0.01), "its proportion kept"
+    road.change(["F1"], options={"kind": "flow", "hold": "size", "limits_mm": [None, 1500]})
+    low, high = road.st("F1").min(axis=0), road.st("F1").max(axis=0)
+    assert high[1] - low[1] == pytest.approx(1500.0, abs=0.01), "the limit"
+    before = road.st("F1")
+    again = create_app(database).test_client()
+    kept = again.get(road.path).json["finishes"][0]
+    assert kept["projection"]["start"] == start and kept["projection"]["limits_mm"] == [None, 1500]
+    answer = again.get(f"{road.path}/laying/F1?key={kept['laying_key']}")
+    np.testing.assert_array_equal(np.frombuffer(answer.data, "<f4").reshape(-1, 2), before)

@@ -1,4 +1,5 @@
 import type { Along, Finish, Project } from "../../../api/wire.gen";
+import { panelOf } from "../../../projections/registry";
 import { Menu } from "../../../ui/Menu";
 import { NumberField } from "../../../ui/NumberField";
 import { plain } from "../../../ui/numbers";
@@ -35,11 +36,15 @@ export function GrainLines({ project, finishes, now, change }: Props) {
           title="Which way the grain runs on each face"
           items={[
             { text: "The sheet", hint: "As the projection lays it, with the turn above", onSelect: rule("sheet") },
-            {
-              text: "Each board’s length",
-              hint: "Every connected piece is measured along itself",
-              onSelect: rule("length"),
-            },
+            ...(finishes.every((f) => panelOf(f.projection.kind).hasDatum)
+              ? [
+                  {
+                    text: "Each board’s length",
+                    hint: "Every connected piece is measured along itself",
+                    onSelect: rule("length"),
+                  },
+                ]
+              : []),
             { text: "Each side’s longest edge", onSelect: rule("edge") },
             { text: "Level", hint: "Across every slope", onSelect: rule("level") },
             { text: "Plumb", hint: "Down every slope", onSelect: rule("plumb") },
