@@ -1,13 +1,23 @@
 """What follows the surface, over HTTP: carried through a body, kept by place in a newer model, found again."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
+from pivrel.core.cache import KeepAll
+from pivrel.core.geometry.mesh import merged
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.schedule import Schedule
+from pivrel.core.sheet import Material
+from pivrel.project.revision import revised
+from pivrel.recipe import FinishModel
 from pivrel.store import blobs, projects
+from pivrel.store.documents import Contents, Document
 from pivrel.web.app import create_app
 from tests.bent import cone, grid, winding_wall
 from tests.conftest import Asking, facts_of
-from tests.shapes import mesh_of
+from tests.shapes import cuboid, mesh_of
 
 RADIUS, THICK = 2000.0, 120.0
 
@@ -151,3 +161,52 @@ def test_a_picture_runs_once_round_a_sloping_road_and_is_found_again(database, c
     assert kept["projection"]["start"] == start and kept["projection"]["limits_mm"] == [None, 1500]
     answer = again.get(f"{road.path}/laying/F1?key={kept['laying_key']}")
     np.testing.assert_array_equal(np.frombuffer(answer.data, "<f4").reshape(-1, 2), before)
+
+
+def one_part(mesh, name, shift=(0.0, 0.0, 0.0)):
+    return replace(mesh, points=mesh.points + shift, part_names=(name,))
+
+
+WALL = winding_wall()
+ALONG = [place.tolist() for place in WALL(np.linspace(0.1, 0.9, 20), np.full(20, 0.4))]
+CORNERS = [place.tolist() for place in WALL(np.array([0.0, 0.75, 1.0, 0.0]), np.array([0.0, 0.0, 1.0, 1.0]))]
+SHIFT = (250.0, -40.0, 90.0)
+
+
+@pytest.mark.parametrize(
+    "stated",
+    [
+        {"kind": "flow", "corners": CORNERS, "lines": [{"points": ALONG}]},
+        {"kind": "lines", "lines": [{"points": ALONG}], "reach": 0.4},
+        {
+            "kind": "drape",
+            "over": {"faces": list(range(576))},
+            "shift_mm": [0, 50, 0],
+            "laid": {"kind": "roll", "from": 30},
+        },
+        {"kind": "drape", "lines": [ALONG, [[x, y, z + 900] for x, y, z in ALONG]]},
+        {"kind": "camera", "eye_mm": [3000, -9000, 2000], "target_mm": [3000, 0, 1200]},
+        {"kind": "roll", "from": ALONG[3]},
+    ],
+    ids=lambda stated: stated["kind"],
+)
+def test_what_a_laying_hangs_on_goes_along_to_a_newer_model(stated):
+    """The wall stands elsewhere there, and its faces have other numbers."""
+    wall, other = grid(WALL, 48, 12).mesh, one_part(cuboid(300, 200, 100), "Post", (9000, 0, 0))
+    old = Surface(merged([one_part(wall, "Wall"), other]))
+    new = Surface(merged([other, one_part(wall, "Wall", SHIFT)]))
+    tie = {"sheet_mm": [450, 300], "at_mm": ALONG[9]}
+    body = FinishModel.model_validate(
+        {
+            "name": "Brick", "material": "brick", "pick": {"faces": list(range(576))}, "projection": stated,
+            "tie": [tie], "turn_deg": 0,
+        }
+    )  # fmt: skip
+    found = revised(Contents({"F1": Document("F1", 1, body)}), old, new).contents.finishes["F1"].body
+    brick = Material("brick", (900.0, 600.0), 0.0)
+    before, after = (
+        Schedule(surface, "mesh", {"F1": finish.to_core(lambda _: brick)}, KeepAll()).laying("F1")
+        for surface, finish in ((old, body), (new, found))
+    )
+    np.testing.assert_allclose(after, before, atol=0.02)
+    assert found.tie[0].at_mm == pytest.approx(np.add(ALONG[9], SHIFT), abs=1e-6)

@@ -67,7 +67,8 @@ class DrapeModel(ProjectionBase):
         )
 
     def with_picks(self, change: Callable[[PickModel], PickModel]) -> Self:
-        return self if self.over is None else self.model_copy(update={"over": change(self.over)})
+        over = None if self.over is None else change(self.over)
+        return self.model_copy(update={"over": over, "laid": self.laid.with_picks(change)})
 
     def moved(self, motion: Motion) -> Self:
         lines = self.lines and tuple(
