@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.demo import fill, lido, radio
+from pivrel.demo import fill, lido, radio, seat
 from pivrel.store import projects
 from pivrel.store.database import Database
 
@@ -39,7 +39,7 @@ def test_the_lido_has_what_it_should():
     assert len(boards) == 15 and len(heights) > 4, "some boards are scaled copies"
 
 
-@pytest.mark.parametrize("model", [lido, radio])
+@pytest.mark.parametrize("model", [lido, radio, seat])
 def test_closed_parts_are_wound_outward(model):
     mesh = model.build()
     surface = Surface(mesh)
@@ -51,9 +51,22 @@ def test_closed_parts_are_wound_outward(model):
     volume = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2]))
     by_part = np.bincount(mesh.face_part[surface.triangle_face], weights=volume)
     opened = set(mesh.face_part[topology.corner_face[topology.open_edges]].tolist())
+    # A part that another one closes is not closed by itself.
+    opened |= set(mesh.face_part[ends[~same]].reshape(-1).tolist())
     for part, name in enumerate(mesh.part_names):
         if part not in opened and name != "Dial face":
             assert by_part[part] > 0, name
+
+
+def test_the_seats_shell_is_closed_and_as_thick_as_stated():
+    surface = Surface(seat.build())
+    mesh = surface.mesh
+    assert not len(surface.topology.open_edges)
+    corners = mesh.points[mesh.corners[surface.triangles]]
+    volume = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2])) / 6
+    shell = mesh.face_part < 3
+    area = surface.face_areas[mesh.face_part < 2].sum() / 2
+    assert volume[shell[surface.triangle_face]].sum() == pytest.approx(seat.THICK * area, rel=0.01)
 
 
 def test_filling_twice_adds_nothing(filled, tmp_path):
@@ -62,6 +75,6 @@ def test_filling_twice_adds_nothing(filled, tmp_path):
     with database.reading() as db:
         assert len(projects.library(db)) == 9
         demos = {p.demo: projects.contents(db, p.id) for p in projects.get_all(db)}
-    assert len(demos) == 3
-    assert len(demos["lido"].finishes) == 11 and len(demos["radio"].finishes) == 5
+    assert len(demos) == 4 and len(demos["seat"].finishes) == 4
+    assert len(demos["lido"].finishes) == 13 and len(demos["radio"].finishes) == 5
     assert len(demos["lido"].views) == 3

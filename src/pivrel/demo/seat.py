@@ -37,9 +37,9 @@ def build() -> Mesh:
     seat = Assembly()
     front = _shell()
     back = front - THICK * _normals(front)
-    grid(seat, "Seat face", front)
-    grid(seat, "Seat back", back[::-1])
-    grid(seat, "Seat edge", np.stack([_rim(front), _rim(back)])[::-1], close_columns=True)
+    grid(seat, "Seat face", front[::-1])
+    grid(seat, "Seat back", back)
+    grid(seat, "Seat edge", np.stack([_rim(front), _rim(back)]), close_columns=True)
     _legs(seat, back)
     return seat.mesh()
 

@@ -345,10 +345,10 @@ class Opened:
 
 def _opened(region: Region, near: Loop, far: Loop, asked: FlowAsked) -> Opened:
     name = "opened round", asked.start, asked.shift
-    return region.kept.get(name, lambda: _open(region, near, far, asked))
+    return region.kept.get(name, lambda: _cut_apart(region, near, far, asked))
 
 
-def _open(region: Region, near: Loop, far: Loop, asked: FlowAsked) -> Opened:
+def _cut_apart(region: Region, near: Loop, far: Loop, asked: FlowAsked) -> Opened:
     path, way = shortest(region, int(near.vertices[_start_row(near, asked.start)]), far.vertices)
     around = (near.length + far.length) / 2
     form: Form = "ring" if (around >= way) != bool(asked.shift % 2) else "tube"
