@@ -6,6 +6,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.support.select import Select
 
 from tests.bent import bent_pipe, cone, grid, winding_wall
+from tests.web.test_flowing import shell
 
 
 def ground(u, v):
@@ -79,6 +80,45 @@ def test_limits_are_typed_and_a_sheet_is_stretched_onto_its_borders(wall, browse
     browser.until(lambda: projection(wall)["hold"] == "borders", "held by its borders")
     browser.type("Repeats along", "8")
     browser.until(lambda: projection(wall)["repeats"] == [8, 1], "eight of them")
+
+
+def test_more_of_the_sheet_is_drawn_in_between_two_borders_by_hand(wall, browser):
+    wall.lay("flow")
+    wall.open()
+    browser.row("F1").click()
+    browser.css("[data-testid=limit-across]")
+    previews = wall.previews()
+    wall.hold("limit-across", 0, -40)
+    browser.until(lambda: wall.previews() > previews, "previews")
+    assert "Sheet across" in wall.readout()
+    wall.let_go()
+    along, across = projection(wall)["limits_mm"]
+    assert along is None and across > 2450
+    wall.hold("limit-along", 30, 0)
+    wall.let_go()
+    assert abs(projection(wall)["limits_mm"][0] - 7165) > 20
+    browser.type("Sheet across", "2.4m")
+    browser.until(lambda: projection(wall)["limits_mm"][1] == 2400, "typed")
+
+
+def test_a_roofs_back_takes_the_same_laying_with_one_press(made, browser):
+    bench = made(shell(), "Roof (made up)")
+    bench.lay("flow", pick={"parts": ["Outside"]})
+    bench.open()
+    browser.row("F1").click()
+    browser.click("Parts")
+    browser.type_into("Search the parts", "inside")
+    browser.until(lambda: len(browser.all("[data-testid=parts-pane] tbody tr")) == 1, "the inside")
+    browser.css("[data-testid=parts-pane] tbody tr button.truncate").click()
+    browser.until(lambda: "960 faces" in browser.picked(), "picked")
+    browser.click("Schedule")
+    browser.row("F1").click()
+    browser.click("Carry through to the pick")
+    browser.until(lambda: len(bench.state["finishes"]) == 2, "carried")
+    laid(bench, browser, bench.state["revision"])
+    back = bench.state["finishes"][1]
+    assert back["projection"]["kind"] == "drape" and not back["troubles"]
+    browser.css("[data-testid=veil]")
 
 
 def test_a_roll_starts_on_the_face_that_is_clicked(wall, browser):

@@ -1,8 +1,8 @@
-import type { PointerEvent as ReactPointerEvent } from "react";
 import { Vector3 } from "three";
 
-import type { Finish, Frame, Pair, Projection, Triple } from "../api/wire.gen";
-import { mmAPixel, type Eye } from "../model/eye";
+import type { Frame, Pair, Projection, Triple } from "../api/wire.gen";
+import { mmAPixel } from "../model/eye";
+import type { Drawn } from "./drawn";
 import { Grip, LabelText, Stroke } from "./marks";
 import { slide, type Motion, type Moved, type Scene } from "./motions";
 
@@ -12,15 +12,8 @@ type Drape = Extract<Projection, { kind: "drape" }>;
 const ARM = 74;
 const SHORTEST = 22;
 
-interface Props {
-  stored: Finish;
-  /** As it is under the hand. */
-  finish: Finish;
+interface Props extends Drawn {
   frame: Frame;
-  eye: Eye;
-  viewOrigin: Triple;
-  pixel: (place: Triple) => { at: Pair; before: boolean };
-  begin: (finish: Finish, motion: Motion, event: ReactPointerEvent) => void;
 }
 
 /** What faces are draped over, as a thin veil over the model, with grips to move it by. */

@@ -1,30 +1,19 @@
 import type { PointerEvent as ReactPointerEvent } from "react";
 import { Vector3 } from "three";
 
-import type { Finish, Pair, Triple } from "../api/wire.gen";
+import type { Triple } from "../api/wire.gen";
 import { lookingFrom, type Eye } from "../model/eye";
 import { linedOf } from "../model/lined";
 import { mm } from "../ui/numbers";
+import type { Drawn } from "./drawn";
 import { Grip, LabelText, Stroke } from "./marks";
-import type { Motion } from "./motions";
 import { bendStroke, gripsOf, stretchReach } from "./strokes";
 
 /** More lines than this are drawn without grips: they would hide the surface. */
 const MOST = 12;
 
-interface Props {
-  stored: Finish;
-  /** As it is under the hand. */
-  finish: Finish;
-  eye: Eye;
-  viewOrigin: Triple;
-  pixel: (place: Triple) => { at: Pair; before: boolean };
-  path: (points: Triple[]) => string;
-  begin: (finish: Finish, motion: Motion, event: ReactPointerEvent) => void;
-}
-
 /** The strokes that a sheet follows, with grips to bend them by, and one for how far they reach. */
-export function LineGrips({ stored, finish, eye, viewOrigin, pixel, path, begin }: Props) {
+export function LineGrips({ stored, finish, eye, viewOrigin, pixel, path, begin }: Drawn) {
   const kept = linedOf(stored.projection);
   const laid = linedOf(finish.projection);
   if (!kept || !laid || laid.lines.length === 0) return null;
@@ -76,7 +65,7 @@ interface ReachProps {
   /** mm. */
   distance: number;
   eye: Eye;
-  pixel: Props["pixel"];
+  pixel: Drawn["pixel"];
   onDown: (event: ReactPointerEvent) => void;
 }
 

@@ -5,6 +5,7 @@ import { Vector3 } from "three";
 import type { Frame, Pair, Projection, Triple } from "../api/wire.gen";
 import { pixelOf, type Eye } from "../model/eye";
 import type { Motion } from "./motions";
+import { handy } from "./snapping";
 
 type Flow = Extract<Projection, { kind: "flow" }>;
 
@@ -62,5 +63,46 @@ export function moveCorner(eye: Eye, flow: Flow, frame: Frame, k: number, viewOr
       return { change: { projection: put(place) }, values: place, at: "the border" };
     },
     typed: ([a = 0, b = 0, c = 0]) => ({ change: { projection: put([a, b, c]) }, values: [a, b, c] }),
+  };
+}
+
+/** Which border carries the grip for how much of the sheet lies along (0) and across (1). */
+export function limitsOf(frame: Frame): { way: 0 | 1; from: Triple; to: Triple }[] {
+  const middle = (name: string) => {
+    const points = frame.lines.find((line) => line.name === name)?.points;
+    return points && points[points.length >> 1]!;
+  };
+  const between = (way: 0 | 1, a?: Triple, b?: Triple) => (a && b ? [{ way, from: a, to: b }] : []);
+  if (frame.form === "strip")
+    return [...between(0, middle("beginning"), middle("end")), ...between(1, middle("first"), middle("far"))];
+  const cut = frame.lines.find((line) => line.name === "cut")?.points;
+  return cut ? between(frame.form === "ring" ? 1 : 0, cut[0], cut.at(-1)) : [];
+}
+
+/** Draws more of the sheet in between two borders, or less, as the hand moves away from the first one. */
+export function limitFlow(
+  eye: Eye,
+  flow: Flow,
+  frame: Frame,
+  { way, from, to }: { way: 0 | 1; from: Triple; to: Triple },
+  [x, y, z]: Triple,
+): Motion {
+  const [a, b] = [from, to].map(([p, q, r]) => pixelOf(eye, new Vector3(p - x, q - y, r - z)).at) as [Pair, Pair];
+  const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
+  const size = frame.size_mm![way];
+  const put = (mm: number) => {
+    const limits_mm: Flow["limits_mm"] = [...flow.limits_mm];
+    limits_mm[way] = Math.max(mm, 1);
+    return { change: { projection: { ...flow, limits_mm } }, values: [limits_mm[way]] };
+  };
+  return {
+    label: way === 0 ? "Sheet along" : "Sheet across",
+    unit: "mm",
+    move: (pixel: Pair) => {
+      const share = ((pixel[0] - a[0]) * dx + (pixel[1] - a[1]) * dy) / Math.max(dx * dx + dy * dy, 1e-9);
+      const mm = Math.max(share, 0.05) * size;
+      return put(handy(mm, size / Math.max(Math.hypot(dx, dy), 1)));
+    },
+    typed: ([mm = size]) => put(mm),
   };
 }
