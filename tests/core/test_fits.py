@@ -11,6 +11,7 @@ from pivrel.core.geometry.fits.tight_box import tightest_axes
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection import Aim, Box, Cylindrical, FitError, Planar, Spherical, fit, seam_turned
+from tests.bent import grid
 from tests.shapes import column, cuboid, mesh_of
 
 
@@ -195,3 +196,23 @@ def test_fits_are_the_same_every_time_and_never_fail_on_odd_picks():
             once = fit(surface, every(surface), projection).datum
             assert once == fit(surface, every(surface), projection).datum
             assert np.isfinite(once.to_datum).all()
+
+
+@pytest.mark.parametrize("towards", [None, (0.0, -1.0, 0.0), (1.0, 0.2, 0.1), (-0.4, 1.0, 0.0)])
+def test_the_seam_of_an_open_shape_lies_in_its_gap(towards):
+    """Two thirds of a ring, wherever one looks from; a whole one has its seam away from the viewer."""
+
+    def ring(u, v, arc_deg=240.0):
+        a = 0.7 + np.radians(arc_deg) * u
+        return np.column_stack([1000 * np.cos(a), 1000 * np.sin(a), 800 * v])
+
+    surface = grid(ring, 40, 4)
+    faces = np.arange(surface.mesh.face_count, dtype=np.int32)
+    aim = Aim(towards=towards)
+    x = Cylindrical().fit(surface, faces, aim).datum.axes[0]
+    gap = 0.7 + np.radians(240) + np.radians(60)
+    assert -x @ (np.cos(gap), np.sin(gap), 0) > np.cos(np.radians(5))
+    whole = grid(lambda u, v: ring(u, v, 360.0), 12, 4, closed=True)
+    x = Cylindrical().fit(whole, np.arange(48, dtype=np.int32), aim).datum.axes[0]
+    wanted = np.array(towards or (0.0, -1.0, 0.0)) * (1, 1, 0)
+    assert x @ wanted / np.linalg.norm(wanted) == pytest.approx(1.0)

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { area, count, mm, percent, plain } from "./numbers";
+import { area, count, mm, percent, plain, ratio } from "./numbers";
 
 describe("figures as they are shown", () => {
   it("drop zeros that say nothing", () => {
@@ -23,6 +23,14 @@ describe("figures as they are shown", () => {
   });
 
   it("never round up to everything", () => {
+    expect([ratio(1), ratio(1.158), ratio(0.945), ratio(1.0001), ratio(0.9999), ratio(1 + 1e-12)]).toEqual([
+      "100 %",
+      "115.8 %",
+      "94.5 %",
+      "100.1 %",
+      "99.9 %",
+      "100 %",
+    ]);
     expect([percent(1), percent(0.99999), percent(0.389), percent(0)]).toEqual(["100 %", "99.9 %", "38.9 %", "0 %"]);
   });
 

@@ -19,6 +19,13 @@ export const percent = (share: number) => {
   return `${trimmed(value.toFixed(1))} %`;
 };
 
+/** A ratio of lengths, which may well be more than one; only the same length reads as 100 %. */
+export const ratio = (value: number) => {
+  const near = Math.abs(value - 1) > 1e-9 && Math.abs(value - 1) < 0.0005;
+  const shown = near ? (value < 1 ? 99.9 : 100.1) : value * 100;
+  return `${trimmed(shown.toFixed(1))} %`;
+};
+
 export const count = (value: number) => value.toLocaleString("en-GB");
 
 /** How many there are, with the word for them. */

@@ -97,24 +97,49 @@ def x_axis_across(surface: Surface, faces: Ints, aim: Aim, z: Floats) -> Floats:
 
 
 def away_from_seam(surface: Surface, faces: Ints, origin: Floats, z: Floats, aim: Aim) -> Floats:
-    """The x axis, opposite the seam: towards the viewer, or towards the middle of an open shape.
+    """The x axis, opposite the seam, which lies in the gap of an open shape.
 
-    A shape that goes all round has its seam at the model's back.
+    A shape that goes all round has it away from the viewer, or at the model's back.
     """
-    if aim.towards is not None and aim.to != "view":
-        wanted = np.asarray(aim.towards, float)
-    else:
-        weight = surface.face_areas[faces]
-        out = surface.centroids[faces] - origin
-        out = out - (out @ z)[:, None] * z
-        middle = weight @ out / max(float(weight.sum()), 1e-300)
-        size = weight @ np.linalg.norm(out, axis=1) / max(float(weight.sum()), 1e-300)
-        closed = np.linalg.norm(middle) < 0.02 * size
-        wanted = np.array([0.0, -1.0, 0.0]) if closed else middle
+    gap = _gap(surface, faces, origin, z)
+    if gap is not None:
+        return -gap
+    towards = None if aim.to == "view" else aim.towards
+    wanted = np.asarray(towards or (0.0, -1.0, 0.0), float)
     flat = wanted - (wanted @ z) * z
     if np.linalg.norm(flat) < 1e-9 * max(float(np.linalg.norm(wanted)), 1e-300):
         return level_across(z)
     return unit(flat)
+
+
+SECTORS = 90
+"""As many directions round an axis are told apart."""
+
+OPEN = 3
+"""So many of them in a row without a face are a gap."""
+
+
+SAMPLES = 300_000
+
+
+def _gap(surface: Surface, faces: Ints, origin: Floats, z: Floats) -> Floats | None:
+    """(3,) the unit direction of the middle of the widest gap of faces round an axis; None where they go all round."""
+    mesh, own = surface.mesh, surface.triangles[surface.held(faces)[surface.triangle_face]]
+    corners = mesh.points[mesh.corners[own]] - origin
+    # Of many triangles each is small, and its corners do.
+    points = min(max(SAMPLES // max(len(own), 1), 1), 16)
+    share = np.linspace(0.0, 1.0, points, endpoint=False)[:, None, None, None]
+    along = (corners + share * (corners[:, [1, 2, 0]] - corners)).reshape(-1, 3)
+    x = level_across(z)
+    y = np.cross(z, x)
+    sector = np.floor(np.arctan2(along @ y, along @ x) / (2 * np.pi) * SECTORS).astype(np.int64) % SECTORS
+    met = np.flatnonzero(np.bincount(sector, minlength=SECTORS))
+    wide = np.diff(np.append(met, met[0] + SECTORS)) - 1
+    row = int(np.argmax(wide))
+    if wide[row] < OPEN:
+        return None
+    angle = (met[row] + 1 + wide[row] / 2) / SECTORS * 2 * np.pi
+    return np.asarray(np.cos(angle) * x + np.sin(angle) * y)
 
 
 def seam_turned(datum: Datum, away_from: Vector | None = None, to_point: Vector | None = None) -> Datum:

@@ -1,6 +1,6 @@
 import { useFigures } from "../../../api/project";
 import type { Finish, Project } from "../../../api/wire.gen";
-import { area, counted, mm, percent, plain } from "../../../ui/numbers";
+import { area, counted, mm, percent, plain, ratio } from "../../../ui/numbers";
 import { usePicking } from "../picking/usePicking";
 
 /** What is measured of a finish; figures that stand for faces pick them. */
@@ -33,7 +33,7 @@ export function Measured({ project, finish }: { project: Project; finish: Finish
       wrong: figures.true_share < 0.8,
       figure: figures.true_share < 0.9995 ? "untrue" : undefined,
     },
-    { label: "Stretch", text: `${percent(figures.least_stretch)} to ${percent(figures.greatest_stretch)}` },
+    { label: "Stretch", text: `${ratio(figures.least_stretch)} to ${ratio(figures.greatest_stretch)}` },
     { label: "Smeared", text: area(figures.smeared_m2), wrong: figures.smeared_m2 > 0.00005, figure: "smeared" },
     { label: "Mirrored", text: area(figures.mirrored_m2), wrong: figures.mirrored_m2 > 0.00005, figure: "mirrored" },
     {

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 
 import { getJson } from "../../../api/client";
 import type { FaceFigures, Project } from "../../../api/wire.gen";
-import { area, percent } from "../../../ui/numbers";
+import { area, ratio } from "../../../ui/numbers";
 import { patternSize } from "../../../looks/tones";
 import { useHand } from "../../../state/hand";
 
@@ -41,8 +41,6 @@ function Size({ figures }: { figures: FaceFigures }) {
   const high = figures.greatest_stretch ?? 1;
   if (kind === "smeared") return <span className="text-wrong">smeared</span>;
   const size = patternSize(low, high);
-  const words = Math.abs(size - 1) < 0.005 ? "true to scale" : `pattern at ${percentSize(size)}`;
+  const words = Math.abs(size - 1) < 0.005 ? "true to scale" : `pattern at ${ratio(size)}`;
   return kind === "mirrored" ? <span className="text-wrong">mirrored, {words}</span> : <>{words}</>;
 }
-
-const percentSize = (size: number) => (size > 1 ? `${Math.round(size * 100)} %` : percent(size));
