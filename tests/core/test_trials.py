@@ -10,10 +10,9 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import lay, settle
 from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import Parts
-from pivrel.core.projection import Solved
 from pivrel.core.projection.fitting import BEST
 from pivrel.core.sheet import Material
-from pivrel.core.trials import ALIKE, COST, fold_equal, trials
+from pivrel.core.trials import ALIKE, fold_equal, trials
 from pivrel.demo import lido
 from pivrel.recipe import DatumModel, projection_model
 from pivrel.recipe.projections import trial_candidates
@@ -40,7 +39,7 @@ def test_the_expected_projection_comes_first(pavilion, part, kind):
     found = trials(pavilion, Finish("f", TILE, Parts((part,))), trial_candidates(), BEST)
     assert found[0].finish.projection.kind == kind
     # Of two that come out alike the simpler one goes first.
-    ranks = [round((t.good - COST * isinstance(t.finish.projection, Solved)) / ALIKE) for t in found]
+    ranks = [round((t.good - t.finish.projection.cost) / ALIKE) for t in found]
     assert ranks == sorted(ranks, reverse=True)
     kinds = {t.finish.projection.kind for t in found}
     assert kinds >= {"planar", "box", "cylindrical", "spherical", "triplanar", "roll"}

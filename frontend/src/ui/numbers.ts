@@ -26,6 +26,10 @@ export const ratio = (value: number) => {
   return `${trimmed(shown.toFixed(1))} %`;
 };
 
+/** A length given in m, and below a tenth of one in mm. */
+export const metres = (value: number, digits: number) =>
+  value >= 0.1 || value === 0 ? `${value.toFixed(digits)} m` : `${Math.round(value * 1000)} mm`;
+
 export const count = (value: number) => value.toLocaleString("en-GB");
 
 /** How many there are, with the word for them. */

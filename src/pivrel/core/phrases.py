@@ -12,3 +12,8 @@ def percent(share: float) -> str:
     """A share: whole per cent, and below ten a tenth of one."""
     # Held together, so that a line does not end before the sign.
     return f"{share * 100:.0f}\u00a0%" if share >= 0.095 else f"{share * 100:.1f}\u00a0%"
+
+
+def metres(length: float) -> str:
+    """A length given in m: tenths of a metre, and below one of those millimetres."""
+    return f"{length:.1f} m" if length >= 0.1 else f"{length * 1000:.0f} mm"

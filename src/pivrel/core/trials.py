@@ -12,7 +12,7 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Settled, settle, solve
 from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import Figures, measure
-from pivrel.core.phrases import percent
+from pivrel.core.phrases import metres, percent
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import Aim, Fit, Projection, Solved, fit
 from pivrel.core.solve.ground import Ground
@@ -22,9 +22,6 @@ ALIKE = 0.01
 
 TRIED_UP_TO = 250_000
 """Of more triangles a laying that is solved takes too long to be one of several trials; it can still be laid."""
-
-COST = 0.03
-"""A laying that is solved has to read right on so much more of the area than one that a closed form lays."""
 
 GOOD = 0.8
 """A trial in which less of the area reads right than this is not to be recommended, best of all or not."""
@@ -86,7 +83,7 @@ def trials(
         share = figures.area_m2 * 1e6 / max(whole, 1e-12)
         good = _good(figures, finish.material.repeat_mm) * min(share, 1.0)
         why = _why(laid, found, figures) + _left_bare(settled, 1 - share)
-        gain = good - (COST if isinstance(projection, Solved) else 0.0)
+        gain = good - projection.cost
         tried.append((-round(gain / ALIKE), at, Trial(laid, settled, own, found, figures, good, why)))
     return [trial for _, _, trial in sorted(tried, key=lambda t: t[:2])]
 
@@ -152,16 +149,23 @@ BORNE_OUT = 0.8
 
 
 def _lies_well(figures: Figures) -> float:
-    """The share of the area that is true to scale, less what is smeared or mirrored; seams can be set out."""
+    """The share of the area that is true to scale, less what is smeared, mirrored or torn.
+
+    Seams at creases can be set out.
+    """
     area = max(figures.area_m2, 1e-12)
-    return figures.true_share - (figures.smeared_m2 + figures.mirrored_m2) / area
+    return figures.true_share - (figures.smeared_m2 + figures.mirrored_m2) / area - _torn(figures)
+
+
+def _torn(figures: Figures) -> float:
+    """How much of the pattern tears through smooth surfaces leave in rags, 1 at most."""
+    return min((TORN * figures.torn_m / max(figures.smooth_m, 1e-12)) ** 2, 1.0)
 
 
 def _good(figures: Figures, repeat_mm: tuple[float, float]) -> float:
     area = max(figures.area_m2, 1e-12)
     creased = (figures.seams_m - figures.torn_m) * SEAM_STRIP * min(repeat_mm) / 1000
-    torn = (TORN * figures.torn_m / max(figures.smooth_m, 1e-12)) ** 2
-    spoiled = (figures.smeared_m2 + figures.mirrored_m2) / area + min(creased / area, 0.5) + min(torn, 1.0)
+    spoiled = (figures.smeared_m2 + figures.mirrored_m2) / area + min(creased / area, 0.5) + _torn(figures)
     return figures.true_share - spoiled
 
 
@@ -181,7 +185,7 @@ def _why(finish: Finish, found: Fit, figures: Figures) -> str:
     if figures.mirrored_m2 / area > 0.005:
         against.append(f"{percent(figures.mirrored_m2 / area)} is mirrored")
     if figures.seams_m > 0.005:
-        against.append(f"the pattern breaks along {figures.seams_m:.1f} m of seams")
+        against.append(f"the pattern breaks along {metres(figures.seams_m)} of seams")
     if figures.true_share > 0.995:
         scale = "all of it is true to scale"
     elif figures.true_share < 0.0005:
@@ -192,7 +196,7 @@ def _why(finish: Finish, found: Fit, figures: Figures) -> str:
     if caveat is not None:
         against.append(caveat)
     if figures.joints_m > 0.005:
-        against.append(f"joints run on at {figures.joints_m:.1f} m of edges")
+        against.append(f"joints run on at {metres(figures.joints_m)} of edges")
     if finish.projection.blends and figures.seams_m <= 0.005:
         against.append("no seams: three layings are blended where the surface turns")
     return "; ".join([scale, *against])

@@ -8,6 +8,7 @@ from typing import ClassVar
 import numpy as np
 
 from pivrel.core.projection.base import Solved
+from pivrel.core.projection.fitting import Fit
 from pivrel.core.solve.flattening import flattened, free
 from pivrel.core.solve.graining import grained
 from pivrel.core.solve.ground import Ground
@@ -28,11 +29,8 @@ class Lines(Solved):
     lines: tuple[Stroke, ...] = ()
     reach: float = REACH
     kind: ClassVar[str] = "lines"
-
-    @classmethod
-    def tried(cls) -> tuple[Lines, ...]:
-        # Which lines it follows is for the artist to say.
-        return ()
+    # Without lines it has no direction of its own, which what flows between borders has.
+    cost: ClassVar[float] = 0.1
 
     def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
         def lay(region: Region, nearest: bool) -> Laid:
@@ -43,3 +41,6 @@ class Lines(Solved):
             return Laid(flat, st, cut, Frame("lines", (), np.empty((0, 3))))
 
         return solve_regions(ground, lay)
+
+    def caveat(self, found: Fit) -> str | None:
+        return None if self.lines else "flattened freely; its grain follows the lines that you draw"

@@ -1,6 +1,6 @@
 import { useFigures } from "../../../api/project";
 import type { Finish, Project } from "../../../api/wire.gen";
-import { area, counted, mm, percent, plain, ratio } from "../../../ui/numbers";
+import { area, counted, metres, mm, percent, plain, ratio } from "../../../ui/numbers";
 import { usePicking } from "../picking/usePicking";
 
 /** What is measured of a finish; figures that stand for faces pick them. */
@@ -38,7 +38,7 @@ export function Measured({ project, finish }: { project: Project; finish: Finish
     { label: "Mirrored", text: area(figures.mirrored_m2), wrong: figures.mirrored_m2 > 0.00005, figure: "mirrored" },
     {
       label: "Open seams",
-      text: `${figures.seams_m.toFixed(2)} m, worst gap ${mm(figures.worst_gap_mm)} mm`,
+      text: `${metres(figures.seams_m, 2)}, worst gap ${mm(figures.worst_gap_mm)} mm`,
       figure: figures.seams_m > 0.0005 ? "seams" : undefined,
     },
     ...(figures.joints_m > 0.0005

@@ -1,7 +1,7 @@
 import { AlertTriangle } from "lucide-react";
 
 import type { FigureName, Figures, Finish } from "../../../api/wire.gen";
-import { area, mm, percent } from "../../../ui/numbers";
+import { area, metres, mm, percent } from "../../../ui/numbers";
 import type { MeasuredId } from "./columns";
 
 const DOTTED = "underline decoration-dotted underline-offset-2";
@@ -53,7 +53,7 @@ export function MeasuredCell({ id, finish, figures, onFigure }: Props) {
             title={`Worst gap ${mm(figures.worst_gap_mm)} mm. Pick the faces at these seams`}
             onClick={() => onFigure(finish.key, "seams")}
           >
-            {figures.seams_m.toFixed(2)} m
+            {metres(figures.seams_m, 2)}
           </button>
         );
       if (figures.joints_m <= 0.0005) return <>–</>;

@@ -8,7 +8,7 @@ import { useDesk, type TrialLook, type Trials } from "../../../state/desk";
 import { Button } from "../../../ui/Button";
 import { Choice } from "../../../ui/Choice";
 import { Dialog } from "../../../ui/Dialog";
-import { area, percent } from "../../../ui/numbers";
+import { area, metres, percent } from "../../../ui/numbers";
 import { useTrials } from "./useTrials";
 
 const SHOWN: { value: TrialLook; text: string; hint: string }[] = [
@@ -137,7 +137,7 @@ function Card({ trial, picture, best, large, onLarge, onTake }: CardProps) {
           value={none(trial.smeared_m2) ?? area(trial.smeared_m2)}
           wrong={trial.smeared_m2 > 0.00005}
         />
-        <Figure label="open seams" value={none(trial.seams_m) ?? `${trial.seams_m.toFixed(1)} m`} />
+        <Figure label="open seams" value={none(trial.seams_m) ?? metres(trial.seams_m, 1)} />
         <Figure
           label="mirrored"
           value={none(trial.mirrored_m2) ?? area(trial.mirrored_m2)}
