@@ -4,15 +4,18 @@ import numpy as np
 import pytest
 
 from pivrel.core.cache import KeepAll
+from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Finish
 from pivrel.core.picks import All
 from pivrel.core.projection import Flow, Lines
 from pivrel.core.schedule import Schedule
 from pivrel.core.sheet import Material
 from pivrel.core.solve.ground import Ground
+from pivrel.core.solve.solution import Frame, Laid, SolveError, solve_regions
 from tests.bent import cone, grid, sector, torus_half, winding_wall
 from tests.core.test_flow import everything
 from tests.core.test_lines import U, off_along, stroke, terrain
+from tests.shapes import cuboid
 
 REPEAT = (300.0, 200.0)
 
@@ -87,3 +90,21 @@ def test_what_was_laid_in_haste_is_never_taken_for_the_settled_laying():
     alone = Schedule(surface, "mesh", {"F1": narrower}, KeepAll()).laying("F1")
     np.testing.assert_array_equal(settled, alone)
     np.testing.assert_array_equal(laid.laying("F1"), before)
+
+
+def test_of_a_body_taken_apart_only_what_could_be_laid_is():
+    """One side of six: the others lie bare, whatever the first region of the pick was."""
+    body = Surface(cuboid(900, 700, 500))
+    ground = ground_of(body)
+
+    def lay(region, nearest):
+        if region.faces.tolist() != [3]:
+            raise SolveError("this cannot be laid")
+        return Laid(
+            region, region.points[:, [1, 2]], np.empty(0, np.int64), Frame("flat", (), np.empty((0, 3)))
+        )
+
+    found = solve_regions(ground, lay)
+    assert found.faces.tolist() == [3] and len(found.st) == 4 and len(found.troubles) == 5
+    corners = body.mesh.points[body.mesh.corners[body.corners_of(found.faces)]]
+    np.testing.assert_array_equal(found.st, corners[:, [1, 2]])

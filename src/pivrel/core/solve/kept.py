@@ -8,10 +8,10 @@ from typing import Any, TypeVar
 
 T = TypeVar("T")
 
-MOST = 12
-"""How many values of a region are kept, those asked for last."""
+MOST = {50_000: 12, 250_000: 7}
+"""How many values of a region of up to so many triangles are kept, those asked for last."""
 
-MOST_TRIANGLES = 250_000
+MOST_TRIANGLES = max(MOST)
 """Of a larger region nothing is kept: its factors would take more memory than a drag is worth."""
 
 BYTES = 2500
@@ -22,7 +22,7 @@ class Kept:
     """Values by name, made where they are not there; only the last few stay."""
 
     def __init__(self, triangles: int) -> None:
-        self._most = MOST if triangles <= MOST_TRIANGLES else 0
+        self._most = next((most for up_to, most in MOST.items() if triangles <= up_to), 0)
         self._values: OrderedDict[Hashable, Any] = OrderedDict()
 
     def get(self, key: Hashable, make: Callable[[], T]) -> T:

@@ -140,9 +140,10 @@ def solve_regions(ground: Ground, lay: Lay, near: Place | None = None) -> Soluti
 def _by_face(ground: Ground, done: list[tuple[Region, Laid]]) -> tuple[Ints, Floats, Ints]:
     """The faces (K,) that were laid, (N, 2) mm for their corners, face after face, and (K,) the piece of each."""
     surface, faces = ground.surface, ground.faces
-    if len(done) == len(ground.regions) == 1 and not len(ground.unnamed):
+    whole = len(ground.regions) == len(done) == 1 and done[0][0] is ground.regions[0]
+    if whole and not len(ground.unnamed):
         # The corners of one region are in the order of the pick's already.
-        ((_, laid),) = done
+        laid = done[0][1]
         return faces, np.take(laid.st, laid.region.named[1], axis=0), np.zeros(len(faces), np.int32)
     st = np.full((surface.mesh.corner_count, 2), np.nan)
     piece = np.full(surface.mesh.face_count, -1, np.int32)
