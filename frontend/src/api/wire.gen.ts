@@ -802,7 +802,7 @@ export interface Stroke {
 /**
  * The sheet on one face, folded over its edges to all others.
  *
- * from: the face that it starts from, by its id or by a place on it, which a newer model keeps; None takes the largest
+ * from: the face that it starts from, by its id or by a place on it; None takes the largest
  * of each region. together: the faces hang together, true near the start and softer the farther away.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -940,7 +940,7 @@ export interface FlowSent {
 /**
  * The sheet on one face, folded over its edges to all others.
  *
- * from: the face that it starts from, by its id or by a place on it, which a newer model keeps; None takes the largest
+ * from: the face that it starts from, by its id or by a place on it; None takes the largest
  * of each region. together: the faces hang together, true near the start and softer the farther away.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
