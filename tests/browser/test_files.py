@@ -92,15 +92,15 @@ def test_rows_are_moved_and_removed_and_come_back(browser, demo, server):
     browser.click("Undo")
     browser.until(lambda: codes() == ["F1", "F2", "F3", "F4", "F5"], "back again")
     revision = server.ask("GET", path)["revision"]
-    browser.row("F3").click()
+    browser.row("F9").click()
     browser.click("To the pick")
     browser.click("Planar")
     browser.click("Unmirrored")
     browser.until(
-        lambda: server.ask("GET", path)["finishes"][2]["projection"]["backs"] == "unmirrored", "backs"
+        lambda: server.ask("GET", path)["finishes"][8]["projection"]["backs"] == "unmirrored", "backs"
     )
     browser.type("Origin z", "1' 6\"")
-    browser.until(lambda: server.ask("GET", path)["finishes"][2]["datum"]["origin_mm"][2] == 457.2, "origin")
+    browser.until(lambda: server.ask("GET", path)["finishes"][8]["datum"]["origin_mm"][2] == 457.2, "origin")
     while server.ask("GET", path)["revision"] > revision and server.ask("GET", path)["undo"]:
         server.ask("POST", f"{path}/undo", {"revision": server.ask("GET", path)["revision"]})
 

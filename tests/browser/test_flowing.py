@@ -252,7 +252,7 @@ def test_a_guide_is_seen_as_a_veil_and_moved_by_hand(made, browser):
     bench.let_go()
     x, y, z = projection(bench)["shift_mm"]
     assert x == y == 0 and z > 50
-    assert bench.server.ask("GET", bench.path + "/figures")["F1"]["true_share"] > 0.9
+    assert bench.server.ask("GET", bench.path + "/figures")["F1"]["true_share"] > 0.8
 
 
 def test_what_cannot_be_laid_says_why_where_it_is_laid(made, browser):

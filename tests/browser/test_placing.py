@@ -285,7 +285,7 @@ def test_looks_show_what_they_say(made, browser):
     browser.press("s")
     browser.settle()
     for place, words, ratio in (
-        ((900, 0, 700), "pattern at 141 %", 1.2),
+        ((900, 0, 700), "pattern at 141.4 %", 1.2),
         ((1000, 250, 1500), "true to scale", 1.0),
     ):
         x, y = bench.pixel(place)

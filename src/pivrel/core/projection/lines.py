@@ -30,7 +30,7 @@ class Lines(Solved):
     reach: float = REACH
     kind: ClassVar[str] = "lines"
     # Without lines it has no direction of its own, which what flows between borders has.
-    cost: ClassVar[float] = 0.2
+    cost: ClassVar[float] = 0.3
 
     def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
         def lay(region: Region, nearest: bool) -> Laid:
