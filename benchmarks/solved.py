@@ -13,7 +13,7 @@ from tests.bent import grid, sector, winding_wall
 from benchmarks.timing import Result, compare
 from pivrel.core.arrays import Floats
 from pivrel.core.projection import Flow
-from pivrel.core.solve.border import Loop, corner_rows, loops
+from pivrel.core.solve.border import Loop, loops
 from pivrel.core.solve.flattening import flattened
 from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.region import Region
@@ -86,7 +86,7 @@ def at_border(region: Region, loop: Loop, rows: tuple[int, int, int, int]) -> tu
 def harmonic(region: Region) -> Floats:
     """(V, 2) the harmonic map onto that rectangle, by libigl."""
     loop = loops(region)[0]
-    vertices, places = at_border(region, loop, corner_rows(loop))
+    vertices, places = at_border(region, loop, loop.corner_rows)
     found: Floats = igl.harmonic(region.points, region.triangles.astype(np.int64), vertices, places, 1)
     return found
 

@@ -57,6 +57,15 @@ class Asking:
         self.state = answer.json
         return self.state
 
+    def refused(self, **edit: Any) -> str:
+        """Why an edit is refused."""
+        answer = self.client.post(
+            f"{self.path}/edits", json={"revision": self.state["revision"], "edit": edit}
+        )
+        assert answer.status_code == 422, answer.json
+        error: str = answer.json["error"]
+        return error
+
     def change(self, finishes: list[str], **what: Any) -> dict[str, Any]:
         """Changes fields of finishes, one edit after the other."""
         for edit in edits_of(finishes, **what):

@@ -50,14 +50,6 @@ def roof(database, client):
     return Asking(client, project)
 
 
-def refused(asking, **edit):
-    answer = asking.client.post(
-        f"{asking.path}/edits", json={"revision": asking.state["revision"], "edit": edit}
-    )
-    assert answer.status_code == 422, answer.json
-    return answer.json["error"]
-
-
 @pytest.mark.parametrize("kind", ["flow", "lines", "roll"])
 def test_the_back_takes_the_same_laying_through_the_body(roof, kind):
     """Courses meet within 1 mm where the two sides end."""
@@ -85,10 +77,10 @@ def test_the_back_takes_the_same_laying_through_the_body(roof, kind):
 
 def test_what_cannot_be_carried_through_says_why(roof):
     roof.edit(kind="lay", material="brick", pick={"parts": ["Outside"]}, projection={"kind": "box"})
-    told = refused(roof, kind="carry_through", finish="F1", pick={"parts": ["Inside"]})
+    told = roof.refused(kind="carry_through", finish="F1", pick={"parts": ["Inside"]})
     assert told == "what is laid by box is not carried through: lay the same on the other side"
     roof.change(["F1"], projection={"kind": "flow"})
-    told = refused(roof, kind="carry_through", finish="F1", pick={"faces": []})
+    told = roof.refused(kind="carry_through", finish="F1", pick={"faces": []})
     assert told.startswith("the pick is empty")
     roof.edit(kind="carry_through", finish="F1", pick={"parts": ["Inside"]})
     # What is draped already is draped on further faces the same way.
@@ -122,7 +114,7 @@ def test_a_bent_wall_is_set_out_like_a_straight_one(database, client, kind):
     assert 900 - low == pytest.approx(high, abs=0.1)
     # Whole courses between the borders.
     np.testing.assert_allclose(st[:, 1].min() % 600 % 599.999, 0, atol=0.01)
-    told = refused(wall, kind="follow_grain", finishes=["F1"], grain={"along": "length"})
+    told = wall.refused(kind="follow_grain", finishes=["F1"], grain={"along": "length"})
     assert told.endswith("let its grain follow the sheet or each side's longest edge")
 
 

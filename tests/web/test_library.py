@@ -171,21 +171,14 @@ def test_edits_by_face_are_refused_in_one_sentence(asking):
     asking.lay({"faces": [2]})
     asking.lay({"faces": [4]}, projection="triplanar")
 
-    def refused(**edit):
-        answer = asking.client.post(
-            f"{asking.path}/edits", json={"revision": asking.state["revision"], "edit": edit}
-        )
-        assert answer.status_code == 422
-        return answer.json["error"]
-
     place = [0, 0, 0]
-    assert "has no finish" in refused(kind="set_out", face=0, place=place, at="corner")
-    assert "face 99 does not exist" in refused(kind="set_out", face=99, place=place, at="corner")
-    assert "has no finish" in refused(kind="run_across", face=2, place=[800, 0, 0])
-    assert "no adjustment 1" in refused(kind="drop_adjustment", finish="F1", row=0)
-    assert "triplanar blends" in refused(kind="run_on", finishes=["F2"], run_on=True)
-    assert "there is no material 'gold'" in refused(kind="swap_material", material="brick", to="gold")
-    assert "belongs to this finish" in refused(kind="balance", finish="F1", pick={"faces": [0]})
+    assert "has no finish" in asking.refused(kind="set_out", face=0, place=place, at="corner")
+    assert "face 99 does not exist" in asking.refused(kind="set_out", face=99, place=place, at="corner")
+    assert "has no finish" in asking.refused(kind="run_across", face=2, place=[800, 0, 0])
+    assert "no adjustment 1" in asking.refused(kind="drop_adjustment", finish="F1", row=0)
+    assert "triplanar blends" in asking.refused(kind="run_on", finishes=["F2"], run_on=True)
+    assert "there is no material 'gold'" in asking.refused(kind="swap_material", material="brick", to="gold")
+    assert "belongs to this finish" in asking.refused(kind="balance", finish="F1", pick={"faces": [0]})
 
 
 def test_cuts_are_told_in_millimetres_of_face(asking):

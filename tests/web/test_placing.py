@@ -33,14 +33,6 @@ def post(database, client):
     return Asking(client, project)
 
 
-def refused(asking, **edit):
-    answer = asking.client.post(
-        f"{asking.path}/edits", json={"revision": asking.state["revision"], "edit": edit}
-    )
-    assert answer.status_code == 422, answer.json
-    return answer.json["error"]
-
-
 def change(asking, **what):
     return asking.change(["F1"], **what)["finishes"][0]
 
@@ -82,14 +74,14 @@ def test_datums_are_fitted_for_the_pick_or_for_each_part(post):
     figures = post.client.get(f"{post.path}/figures").json["F1"]
     assert figures["true_share"] == pytest.approx(1.0), "each column on its own axis"
     assert post.client.get(f"{post.path}/datum/F1").json["parts"] == 2
-    assert "each part has a datum of its own" in refused(
-        post, **one_edit(["F1"], seam={"away_from": [1, 0, 0]})
+    assert "each part has a datum of its own" in post.refused(
+        **one_edit(["F1"], seam={"away_from": [1, 0, 0]})
     )
     moved = change(post, datum={"origin_mm": [0, 0, "1m"], "x_axis": [1, 0, 0], "z_axis": [0, 0, 1]})
     assert (moved["datum_for"], moved["datum"]["origin_mm"]) == ("pick", [0, 0, 1000])
     assert change(post, fit={"to": "axis", "axis": "+x"})["datum"]["z_axis"] == [1, 0, 0]
-    assert "cylinder has no tightest box" in refused(post, **one_edit(["F1"], fit={"to": "box"}))
-    assert "does not exist" in refused(post, **one_edit(["F1"], fit={"to": "face", "face": 999}))
+    assert "cylinder has no tightest box" in post.refused(**one_edit(["F1"], fit={"to": "box"}))
+    assert "does not exist" in post.refused(**one_edit(["F1"], fit={"to": "face", "face": 999}))
 
 
 def test_seams_turns_and_flips(post):
@@ -104,7 +96,7 @@ def test_seams_turns_and_flips(post):
     wide = change(post, repeat_mm=["1.8m", None])
     assert (wide["scale"], wide["repeat_mm"]) == ([-2, 2], [1800, 1200]), "a flip stays when it is sized"
     assert change(post, flip="up")["scale"] == [-2, -2]
-    assert "give one of them" in refused(post, **one_edit(["F1"], seam={}))
+    assert "give one of them" in post.refused(**one_edit(["F1"], seam={}))
     roundness = post.client.get(f"{post.path}/roundness/F1").json
     assert roundness["radius_mm"] == pytest.approx(200) and roundness["residual_mm"] < 1e-6
     change(post, projection={"kind": "box"})
@@ -123,11 +115,11 @@ def test_placement_is_copied_and_split(cube):
     # A single sheet lies over another; around it the lower one shows.
     assert [f["faces"] for f in state["finishes"]] == [2, 1, 1]
     assert state["finishes"][1]["turn_deg"] == 33 and state["finishes"][1]["material"] == "brick"
-    assert "none of the picked faces" in refused(
-        cube, kind="split", finish="F1", pick={"faces": [0]}, projection={"kind": "box"}
+    assert "none of the picked faces" in cube.refused(
+        kind="split", finish="F1", pick={"faces": [0]}, projection={"kind": "box"}
     )
-    assert "no finish F9" in refused(cube, kind="split", finish="F9", pick=ALL, projection={"kind": "box"})
-    assert "no finish F9" in refused(cube, **one_edit(["F1"], like="F9"))
+    assert "no finish F9" in cube.refused(kind="split", finish="F9", pick=ALL, projection={"kind": "box"})
+    assert "no finish F9" in cube.refused(**one_edit(["F1"], like="F9"))
     for _ in range(2 + 3):
         cube.step("undo")
     assert [f["key"] for f in cube.state["finishes"]] == ["F1"] and cube.state["finishes"][0]["turn_deg"] == 0
@@ -137,8 +129,8 @@ def test_materials_of_a_triplanars_axes_come_into_the_project(cube):
     cube.edit(kind="lay", material="brick", pick=ALL,
               projection={"kind": "triplanar", "materials": {"z": "oak"}})  # fmt: skip
     assert set(cube.state["materials"]) == {"brick", "oak"}
-    assert "no material 'gold'" in refused(
-        cube, **one_edit(["F1"], projection={"kind": "triplanar", "materials": {"x": "gold"}})
+    assert "no material 'gold'" in cube.refused(
+        **one_edit(["F1"], projection={"kind": "triplanar", "materials": {"x": "gold"}})
     )
 
 
@@ -234,7 +226,7 @@ def test_an_option_is_changed_for_several_rows_and_the_rest_stays(post):
     first, second = (f["projection"] for f in post.state["finishes"])
     assert (first["radius_mm"], second["radius_mm"]) == (210, 95)
     assert not first["caps"] and not second["caps"] and second["cap_angle_deg"] == 30
-    assert "known" in refused(post, **one_edit(["F1"], options={"kind": "cylindrical", "colour": 1}))
-    assert "less than or equal" in refused(
-        post, **one_edit(["F1"], options={"kind": "cylindrical", "cap_angle_deg": 300})
+    assert "known" in post.refused(**one_edit(["F1"], options={"kind": "cylindrical", "colour": 1}))
+    assert "less than or equal" in post.refused(
+        **one_edit(["F1"], options={"kind": "cylindrical", "cap_angle_deg": 300})
     )

@@ -17,7 +17,7 @@ interface Props extends Drawn {
 }
 
 /** What faces are draped over, as a thin veil over the model, with grips to move it by. */
-export function GuideVeil({ stored, finish, frame, eye, viewOrigin, pixel, begin }: Props) {
+export function GuideVeil({ stored, finish, frame, eye, viewOrigin, pixel, path, begin }: Props) {
   if (stored.projection.kind !== "drape" || finish.projection.kind !== "drape" || !frame.corners[0]) return null;
   const kept = stored.projection;
   const moved = sum(finish.projection.shift_mm, kept.shift_mm, -1);
@@ -29,12 +29,9 @@ export function GuideVeil({ stored, finish, frame, eye, viewOrigin, pixel, begin
   return (
     <g data-testid="veil">
       <path d={veilOf(frame.veil, at)} className="fill-hand/15" />
-      {frame.lines.map(({ points }, k) => {
-        const ends = points.map(at);
-        return ends.every((end) => end.before) ? (
-          <Stroke key={k} d={`M${ends.map((end) => end.at.join(" ")).join("L")}`} look="line" />
-        ) : null;
-      })}
+      {frame.lines.map(({ points }, k) => (
+        <Stroke key={k} d={path(points.map((place) => sum(place, moved)))} look="line" />
+      ))}
       {origin.before &&
         ([0, 1, 2] as const).map((axis) => {
           const tip = pixel(sum(middle, AXES[axis], arm));

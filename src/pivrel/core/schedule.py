@@ -78,11 +78,8 @@ class Schedule:
 
     def with_finish(self, key: str, finish: Finish) -> Schedule:
         """The same with another finish in a row, for looking at it; what does not change is not made anew."""
-        asked = [
-            content_key(self.mesh, one.pick_key, self._solved_key(key, one))
-            for one in (finish, self.finishes[key])
-        ]
-        hasty = key if asked[0] != asked[1] else None
+        now, was = ((one.pick_key, self._solved_key(key, one)) for one in (finish, self.finishes[key]))
+        hasty = key if now != was else None
         return Schedule(self.surface, self.mesh, {**self.finishes, key: finish}, self.cache, True, hasty)
 
     @cached_property
@@ -111,7 +108,7 @@ class Schedule:
         if not isinstance(finish.projection, Solved):
             return None
         repeat_mm = finish.material.repeat_mm if finish.projection.closes else None
-        return finish.projection, repeat_mm, key == self.hasty
+        return finish.projection_key, repeat_mm, key == self.hasty
 
     def covering(self) -> Covering:
         """Which face takes which finish."""
@@ -196,7 +193,7 @@ class Schedule:
 
     def _pieces(self, key: str) -> Settled:
         finish = self.finishes[key]
-        told = (finish.projection, finish.datum, finish.datum_for, finish.material.repeat_mm)
+        told = (finish.projection_key, finish.datum, finish.datum_for, finish.material.repeat_mm)
         return self._kept(
             "pieces",
             key,

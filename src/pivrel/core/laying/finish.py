@@ -103,6 +103,11 @@ class Finish:
         return content_key(self.pick, self.on)
 
     @cached_property
+    def projection_key(self) -> str:
+        """Changes where the projection does; a short name for one with long strokes."""
+        return content_key(self.projection)
+
+    @cached_property
     def laid_key(self) -> str:
         """Changes where the sheet may lie otherwise on the faces of the finish.
 
@@ -111,7 +116,7 @@ class Finish:
         """
         by_grain = self.grain_deg is not None or self.grain.along != "sheet"
         return content_key(
-            self.projection, self.datum, self.datum_for, self.turn_deg, self.grain_deg, self.offset_mm, self.scale,
+            self.projection_key, self.datum, self.datum_for, self.turn_deg, self.grain_deg, self.offset_mm, self.scale,
             self.tile, self.grain, self.adjust, self.run_on, self.variation, self.tie, self.tie_by,
             [self.material_of(axis).grain_deg for axis in AXES] if by_grain else None,
             self.material.repeat_mm if self.projection.closes or self.tie else None,

@@ -120,6 +120,7 @@ OPEN = 3
 
 
 SAMPLES = 300_000
+"""Places on edges that are looked at, about."""
 
 
 def _gap(surface: Surface, faces: Ints, origin: Floats, z: Floats) -> Floats | None:

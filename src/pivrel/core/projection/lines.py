@@ -36,8 +36,7 @@ class Lines(Solved):
         def lay(region: Region, nearest: bool) -> Laid:
             flat, cut = opened_where_round(region)
             ties = free(flat)
-            even = flat.kept.get("flattened", lambda: flattened(flat))
-            st = grained(flat, (ties, ties), even, felt(flat, self.lines), self.reach, hasty=hasty)
+            st = grained(flat, (ties, ties), flattened(flat), felt(flat, self.lines), self.reach, hasty=hasty)
             return Laid(flat, st, cut, Frame("lines", (), np.empty((0, 3))))
 
         return solve_regions(ground, lay)

@@ -9,6 +9,7 @@ from itertools import combinations
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.solve.kept import once
 from pivrel.core.solve.region import Region
 
 SHARP_DEG = 45.0
@@ -49,7 +50,7 @@ class Loop:
 
     @cached_property
     def corner_rows(self) -> tuple[int, int, int, int]:
-        """What `corner_rows` tells."""
+        """The best guess at its four corners, as rows in order; the longer pair of sides runs first."""
         return _best_rows(self)
 
     @property
@@ -87,12 +88,9 @@ def straight_part(loop: Loop, start: int, end: int) -> Ints:
     return loop.vertices[rows[on_line]]
 
 
+@once
 def loops(region: Region) -> list[Loop]:
     """The region's borders, longest first."""
-    return region.kept.get("loops", lambda: _loops(region))
-
-
-def _loops(region: Region) -> list[Loop]:
     start, end = region.ends
     next_at = dict(zip(start[region.border].tolist(), region.border.tolist(), strict=True))
     turn = np.pi - angle_sums(region)
@@ -122,11 +120,6 @@ def angle_sums(region: Region) -> Floats:
     return out
 
 
-def corner_rows(loop: Loop) -> tuple[int, int, int, int]:
-    """The best guess at the four corners of a border, as rows of the loop in order; the longer pair of sides runs first."""
-    return loop.corner_rows
-
-
 def _best_rows(loop: Loop) -> tuple[int, int, int, int]:
     best, found = -np.inf, None
     candidates = corner_candidates(loop)
@@ -150,7 +143,7 @@ def goes_round(found: list[Loop]) -> bool:
         return False
     if found[1].length > ROUND_ALIKE * found[0].length or len(found[0].vertices) < 4:
         return True
-    return squareness(found[0], corner_rows(found[0])) < SQUARE
+    return squareness(found[0], found[0].corner_rows) < SQUARE
 
 
 def squareness(loop: Loop, rows: tuple[int, int, int, int]) -> float:

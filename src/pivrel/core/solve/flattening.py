@@ -8,13 +8,15 @@ from scipy.sparse import csc_array, csr_array
 from pivrel.core.arrays import Floats
 from pivrel.core.solve.border import loops
 from pivrel.core.solve.even import even
+from pivrel.core.solve.kept import once
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import SolveError, refuse_closed
-from pivrel.core.solve.system import assembled, even_axis, factorised, jacobians, laplacian
+from pivrel.core.solve.system import assembled, cotangent, even_axis, factorised, jacobians
 from pivrel.core.solve.ties import Tied, Ties
 from pivrel.core.solve.unfolding import folded, unfolded
 
 
+@once
 def flattened(region: Region) -> Floats:
     """(V, 2) mm: conformal to begin with, then even, standing as the region stands on the model.
 
@@ -30,12 +32,9 @@ def flattened(region: Region) -> Floats:
     return st @ _upright(region, st)
 
 
+@once
 def free(region: Region) -> Ties:
     """Nothing is held but one vertex, so that the sheet does not drift."""
-    return region.kept.get("free", lambda: _free(region))
-
-
-def _free(region: Region) -> Ties:
     tied = Tied.of(region)
     held = np.setdiff1d(region.triangles[0], tied.within[:, 0])
     tied.fixed.append((held[:1], 0.0))
@@ -49,7 +48,7 @@ def conformal(region: Region) -> Floats:
     ACM Transactions on Graphics 21(3), 2002.
     """
     # With z = s + i t, both coordinates are one of complex numbers.
-    matrix = csr_array(laplacian(region) + 1j * _turning(region))
+    matrix = csr_array(cotangent(region) + 1j * _turning(region))
     rim = loops(region)[0]
     far = int(np.argmax(((rim.points - rim.points[0]) ** 2).sum(axis=1)))
     apart = float(np.linalg.norm(rim.points[far] - rim.points[0]))

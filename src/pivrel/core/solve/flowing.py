@@ -9,14 +9,14 @@ import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.fits.frame import level_across
-from pivrel.core.solve.border import SQUARE, Loop, corner_rows, goes_round, loops, squareness, straight_part
+from pivrel.core.solve.border import SQUARE, Loop, goes_round, loops, squareness, straight_part
 from pivrel.core.solve.even import STEPS, even
 from pivrel.core.solve.graining import grained
 from pivrel.core.solve.opening import along_path, shortest, sides_of
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import Frame, Laid, Line, Place, SolveError, refuse_closed
 from pivrel.core.solve.strokes import REACH, Stroke, felt
-from pivrel.core.solve.system import Axis, axis, even_axis, jacobians, laplacian, pulled, solved, stretch_of
+from pivrel.core.solve.system import Axis, axis, cotangent, even_axis, jacobians, pulled, solved, stretch_of
 from pivrel.core.solve.ties import Tied, Ties
 from pivrel.core.solve.unfolding import unfolded
 
@@ -103,7 +103,7 @@ def _flat(region: Region) -> Laid | None:
 def _rows(loop: Loop, asked: FlowAsked) -> tuple[int, int, int, int]:
     """The rows of the four corners, the first border's first."""
     if asked.corners is None:
-        rows = _lower_first(loop, corner_rows(loop))
+        rows = _lower_first(loop, loop.corner_rows)
         if asked.start is not None:
             rows = _nearest_first(loop, rows, np.asarray(asked.start))
     else:
@@ -227,8 +227,7 @@ def _even_between(
         loosened = [_loosened(tied, strained) for tied in (s, t)]
         if not any(loosened):
             break
-        matrix = region.kept.get("laplacian", lambda: laplacian(region))
-        axes = axis(matrix, s.ties()), axis(matrix, t.ties())
+        axes = axis(cotangent(region), s.ties()), axis(cotangent(region), t.ties())
         st = even(region, axes, st)
     ties = axes[0].ties, axes[1].ties
     st = unfolded(region, ties, st)

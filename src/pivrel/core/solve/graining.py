@@ -13,10 +13,10 @@ from pivrel.core.solve.strokes import Felt
 from pivrel.core.solve.system import (
     assembled,
     axis,
+    cotangent,
     even_axis,
     factorised,
     jacobians,
-    laplacian,
     pulled,
     solved,
 )
@@ -50,21 +50,18 @@ def grained(
     """
     if not felt.any:
         return st
-    turn, whole = _spread(region, st, felt, reach, turns)
-    st = st @ np.array([[np.cos(whole), np.sin(whole)], [-np.sin(whole), np.cos(whole)]])
-    targets = _rotations(_rotation(region, st) + turn)
-    right = pulled(region.triangles, region.gradients, region.areas, targets, len(region.points))
+    angle, whole = _spread(region, st, felt, reach, turns)
+    right = pulled(region.triangles, region.gradients, region.areas, _rotations(angle), len(region.points))
     plain = even_axis(region, ties[0]), even_axis(region, ties[1])
     if hasty:
         return solved(plain, right)
-    matrix = laplacian(region)
     for pull in PULLS if turns else STRONGER + PULLS:
-        axes = plain[0], axis(matrix + _along(region, felt, pull), ties[1])
+        axes = plain[0], axis(cotangent(region) + _along(region, felt, pull), ties[1])
         start = solved(axes, right)
         found = opened_again(region, ties, even(region, axes, start, guide=(pull * felt.near, felt.angle)))
         if not folded(region, found).any():
             return found
-    return st
+    return st @ np.array([[np.cos(whole), np.sin(whole)], [-np.sin(whole), np.cos(whole)]])
 
 
 def _rotation(region: Region, st: Floats) -> Floats:
@@ -81,17 +78,19 @@ def _rotations(angle: Floats) -> Floats:
 
 
 def _spread(region: Region, st: Floats, felt: Felt, reach: float, turns: bool) -> tuple[Floats, float]:
-    """(T,) radians by which each triangle should be turned further, and by how many the laying as a whole beforehand.
+    """(T,) radians by which each triangle should be turned onto the sheet, and by how many the laying turns as a whole.
 
     What strokes miss by is spread over the surface by (M + l² L), so that it fades out at the distance l.
     """
     weight = region.areas * felt.near
-    off = -(_rotation(region, st) + felt.angle)
+    own = _rotation(region, st)
+    off = -(own + felt.angle)
+    strokes = _by_stroke(felt)
     # A stroke says a line, not which way along it; each is taken the way that is nearest to the first's.
-    means = [np.angle(weight[own] @ np.exp(1j * off[own])) for own in _by_stroke(felt)]
-    for own, mean in zip(_by_stroke(felt), means, strict=True):
+    means = [np.angle(weight[on] @ np.exp(1j * off[on])) for on in strokes]
+    for on, mean in zip(strokes, means, strict=True):
         if np.cos(mean - means[0]) < 0:
-            off = np.where(own, off + np.pi, off)
+            off = np.where(on, off + np.pi, off)
     # What cannot turn as a whole lies along the line either way.
     whole = float(np.angle(weight @ np.exp(1j * off))) if turns else 0.0
     if not turns:
@@ -109,14 +108,14 @@ def _spread(region: Region, st: Floats, felt: Felt, reach: float, turns: bool) -
     z = out(weight * np.cos(miss)) + 1j * out(weight * np.sin(miss)) + REST * float(share.max())
     a, b, c = region.triangles.T
     turn: Floats = np.angle(z[a] + z[b] + z[c])
-    return turn, whole
+    return own + whole + turn, whole
 
 
 def _screened(region: Region, reach: float) -> SuperLU:
     """The factors of M + l² L, l the reach in mm."""
     length = reach * float(np.sqrt(region.areas.sum()))
     mass = np.bincount(region.triangles.reshape(-1), np.repeat(region.areas / 3, 3), len(region.points))
-    return factorised(csc_array(diags_array(mass) + length**2 * laplacian(region)))
+    return factorised(csc_array(diags_array(mass) + length**2 * cotangent(region)))
 
 
 def _by_stroke(felt: Felt) -> list[Mask]:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
-from typing import Any, TypeVar
+from functools import wraps
+from typing import Any, Protocol, TypeVar
 
 T = TypeVar("T")
 
@@ -47,3 +48,24 @@ class Kept:
         if key in self._values:
             self._values.move_to_end(key)
         return self._values.get(key)
+
+
+class Keeps(Protocol):
+    """What has such values of its own."""
+
+    @property
+    def kept(self) -> Kept: ...
+
+
+K = TypeVar("K", bound=Keeps)
+
+
+def once(make: Callable[[K], T]) -> Callable[[K], T]:
+    """What a function makes of a region is made once, and kept with it."""
+    name = f"{make.__module__}.{make.__qualname__}"
+
+    @wraps(make)
+    def kept(region: K) -> T:
+        return region.kept.get(name, lambda: make(region))
+
+    return kept

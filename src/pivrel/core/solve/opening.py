@@ -8,18 +8,16 @@ from scipy.sparse.csgraph import dijkstra
 
 from pivrel.core.arrays import Ints
 from pivrel.core.solve.border import goes_round, loops
+from pivrel.core.solve.kept import once
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import SolveError
 
 NONE = np.empty(0, np.int64)
 
 
+@once
 def opened_where_round(region: Region) -> tuple[Region, Ints]:
     """The region, cut open where it goes round between two borders, and the slots of the cut."""
-    return region.kept.get("opened", lambda: _opened_where_round(region))
-
-
-def _opened_where_round(region: Region) -> tuple[Region, Ints]:
     found = loops(region)
     if not goes_round(found):
         return region, NONE

@@ -15,6 +15,7 @@ from scipy.sparse import csc_array, csr_array
 from scipy.sparse.linalg import SuperLU, splu
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.solve.kept import once
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.ties import Ties
 
@@ -38,10 +39,16 @@ class Axis:
         return self.ties.matrix @ self.factors.solve(self.ties.matrix.T @ right - self.pull) + self.ties.start
 
 
-def laplacian(region: Region, weights: Floats | None = None) -> csr_array:
-    """(V, V) the sum over triangles of weight times products of gradients; with areas as weights the cotangent matrix."""
+@once
+def cotangent(region: Region) -> csr_array:
+    """(V, V) the cotangent matrix."""
+    return laplacian(region, region.areas)
+
+
+def laplacian(region: Region, weights: Floats) -> csr_array:
+    """(V, V) the sum over triangles of weight (T,) times products of gradients."""
     g = region.gradients
-    blocks = np.einsum("tia,tja,t->tij", g, g, region.areas if weights is None else weights)
+    blocks = np.einsum("tia,tja,t->tij", g, g, weights)
     return assembled(region, blocks)
 
 
@@ -70,7 +77,7 @@ def axis(matrix: csr_array, ties: Ties) -> Axis:
 
 def even_axis(region: Region, ties: Ties) -> Axis:
     """The factors for one coordinate under the cotangent matrix; those of the same ties before are kept."""
-    matrix = region.kept.get("laplacian", lambda: laplacian(region))
+    matrix = cotangent(region)
     found = region.kept.get(("axis", ties.name), lambda: axis(matrix, ties))
     return replace(found, ties=ties, pull=ties.matrix.T @ (matrix @ ties.start))
 

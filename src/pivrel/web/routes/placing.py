@@ -98,7 +98,7 @@ def _frame(frame: Frame) -> FrameState:
 
 
 def _places(points: Floats) -> list[tuple[float, float, float]]:
-    return [triple(point, 4) for point in points]
+    return [(x, y, z) for x, y, z in np.round(points, 4).tolist()]
 
 
 @bp.get("/projects/<int:project_id>/roundness/<finish>")
