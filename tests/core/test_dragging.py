@@ -100,9 +100,8 @@ def test_of_a_body_taken_apart_only_what_could_be_laid_is():
     def lay(region, nearest):
         if region.faces.tolist() != [3]:
             raise SolveError("this cannot be laid")
-        return Laid(
-            region, region.points[:, [1, 2]], np.empty(0, np.int64), Frame("flat", (), np.empty((0, 3)))
-        )
+        none = np.empty(0, np.int64)
+        return (Laid(region, region.points[:, [1, 2]], none, Frame("flat", (), np.empty((0, 3)))),)
 
     found = solve_regions(ground, lay)
     assert found.faces.tolist() == [3] and len(found.st) == 4 and len(found.troubles) == 5

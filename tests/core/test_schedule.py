@@ -40,7 +40,7 @@ class Unrolled(Solved):
         SOLVED.append(len(faces))
         points = corners(surface, faces)
         st = np.column_stack([points[:, 0] + self.lean * points[:, 1], points[:, 2]])
-        return Solution(faces, st, np.zeros(len(faces), np.int32), np.zeros(0, np.int32))
+        return Solution(faces, st, np.zeros(0, np.int32))
 
 
 def schedule(finishes, cache=None, surface=None):

@@ -64,7 +64,8 @@ export type Level =
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Projection".
  */
-export type Projection = Planar | Box | Cylindrical | Spherical | Triplanar | Flow | Roll | Camera | Drape | Lines;
+export type Projection =
+  Planar | Box | Cylindrical | Spherical | Triplanar | Flow | Roll | Camera | Drape | Lines | Flatten;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Edit".
@@ -72,9 +73,11 @@ export type Projection = Planar | Box | Cylindrical | Spherical | Triplanar | Fl
 export type Edit =
   | Accept
   | Answer
+  | ArrangePieces
   | Balance
   | CarryThrough
   | ChangeMaterial
+  | CutEdge
   | DrapeBetween
   | DropAdjustment
   | Duplicate
@@ -84,8 +87,10 @@ export type Edit =
   | FollowGrain
   | GrainTo
   | Lay
+  | LayEdge
   | LineAlong
   | Move
+  | MovePieces
   | Offset
   | PlaceLike
   | PlaceModel
@@ -138,7 +143,8 @@ export type ProjectionSent =
   | RollSent
   | CameraSent
   | DrapeSent
-  | LinesSent;
+  | LinesSent
+  | FlattenSent;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Options".
@@ -153,7 +159,8 @@ export type Options =
   | RollOptions
   | CameraOptions
   | DrapeOptions
-  | LinesOptions;
+  | LinesOptions
+  | FlattenOptions;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "By".
@@ -347,6 +354,19 @@ export interface EveryPick {
  */
 export interface NotPick {
   not: Pick;
+}
+/**
+ * Arrange the pieces of a finish that a pick touches. gap_mm: between them at least, where they do not lie stacked.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ArrangePieces".
+ */
+export interface ArrangePieces {
+  finish: string;
+  gap_mm?: number | string;
+  how: "apart" | "packed" | "stacked";
+  kind: "arrange_pieces";
+  pick: Pick;
 }
 /**
  * Materials of their own for the datum's axes, by id.
@@ -641,6 +661,48 @@ export interface Created {
   id: number;
 }
 /**
+ * Cut along the edge nearest to a place, all that it runs on to, or the shortest way there from the cut before.
+ *
+ * What is cut already is closed again. Cuts that were found by themselves give way to those that are picked.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CutEdge".
+ */
+export interface CutEdge {
+  edge: OnFace;
+  finishes: string[];
+  kind: "cut_edge";
+  take?: "edge" | "run" | "way";
+}
+/**
+ * A place on a face; the edge of the face that is nearest to it is meant.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "OnFace".
+ */
+export interface OnFace {
+  face: number;
+  place: Triple;
+}
+/**
+ * Cuts along edges: each a chain of places in mm, from corner to corner.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CutEdgesSent".
+ */
+export interface CutEdgesSent {
+  edges?: Triple[][];
+}
+/**
+ * Cuts along edges: each a chain of places in mm, from corner to corner.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CutEdges".
+ */
+export interface CutEdges {
+  edges: Triple[][];
+}
+/**
  * The sheet rolled round the datum's z axis; without radius_mm it is measured.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -844,6 +906,37 @@ export interface Lines {
   reach: number;
 }
 /**
+ * The surface cut open and laid flat.
+ *
+ * cuts: along edges, at every crease, or found by itself until the share `wanted` of the area is stretched by no more than
+ * max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
+ * length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Flatten".
+ */
+export interface Flatten {
+  aim: "true" | "even";
+  cuts: CutEdges | ("creases" | "auto");
+  kind: "flatten";
+  layout: Layout;
+  lines: Stroke[];
+  max_stretch: number;
+  reach: number;
+  upright: ("grain" | "place") | Triple;
+  wanted: number;
+}
+/**
+ * Where the pieces lie on the sheet, and the gap between them.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Layout".
+ */
+export interface Layout {
+  by: "place" | "packed";
+  gap_mm: number;
+}
+/**
  * Origin and axes in the model's own coordinates.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -864,16 +957,6 @@ export interface DrapeBetween {
   edges: [OnFace, OnFace];
   finishes: string[];
   kind: "drape_between";
-}
-/**
- * A place on a face; the edge of the face that is nearest to it is meant.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "OnFace".
- */
-export interface OnFace {
-  face: number;
-  place: Triple;
 }
 /**
  * The laying of a guide, taken over by faces that lie over it or under it.
@@ -1115,6 +1198,50 @@ export interface TriplanarSent {
   materials?: AxisMaterialsSent;
 }
 /**
+ * The surface cut open and laid flat.
+ *
+ * cuts: along edges, at every crease, or found by itself until the share `wanted` of the area is stretched by no more than
+ * max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
+ * length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FlattenSent".
+ */
+export interface FlattenSent {
+  aim?: "true" | "even";
+  cuts?: CutEdgesSent | ("creases" | "auto");
+  kind: "flatten";
+  layout?: LayoutSent;
+  lines?: Stroke[];
+  max_stretch?: number;
+  reach?: number;
+  upright?: ("grain" | "place") | Triple;
+  wanted?: number;
+}
+/**
+ * Where the pieces lie on the sheet, and the gap between them.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LayoutSent".
+ */
+export interface LayoutSent {
+  by?: "place" | "packed";
+  gap_mm?: number;
+}
+/**
+ * Lay the edge of a piece that is nearest to a place along the sheet or across it, or join two pieces along it.
+ *
+ * Of two pieces that are joined the smaller one moves.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LayEdge".
+ */
+export interface LayEdge {
+  edge: OnFace;
+  kind: "lay_edge";
+  to: "level" | "plumb" | "joined";
+}
+/**
  * Add the border or crease that is nearest to a place as a line that the grain follows.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1135,6 +1262,20 @@ export interface Move {
   finish: string;
   kind: "move";
   to: number;
+}
+/**
+ * Turn, flip and shift the pieces of a finish that a pick touches, as one, about their middle.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "MovePieces".
+ */
+export interface MovePieces {
+  finish: string;
+  flipped?: boolean;
+  kind: "move_pieces";
+  pick: Pick;
+  shift_mm?: [Typed, Typed];
+  turn_by?: Typed;
 }
 /**
  * Shift the sheet of finishes.
@@ -1365,6 +1506,33 @@ export interface LinesOptions {
   kind: "lines";
   lines?: Stroke[];
   reach?: number | string;
+}
+/**
+ * Options of a flattening.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FlattenOptions".
+ */
+export interface FlattenOptions {
+  aim?: "true" | "even";
+  cuts?: CutEdgesSent | ("creases" | "auto");
+  kind: "flatten";
+  layout?: LayoutOptions;
+  lines?: Stroke[];
+  max_stretch?: number | string;
+  reach?: number | string;
+  upright?: ("grain" | "place") | Triple;
+  wanted?: number | string;
+}
+/**
+ * A layout as it is typed.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LayoutOptions".
+ */
+export interface LayoutOptions {
+  by?: "place" | "packed";
+  gap_mm?: number | string;
 }
 /**
  * Put a joint, or the middle of a unit, on the corner, edge or middle of a face nearest to a place.
@@ -1753,6 +1921,32 @@ export interface Variation {
   half_turns: boolean;
   mirrors: boolean;
   seed: number;
+}
+/**
+ * The pieces of a finish, in the order of their numbers. overlap_m2: what of the sheet is taken more than once.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FlatHeader".
+ */
+export interface FlatHeader {
+  overlap_m2: number;
+  pieces: FlatPiece[];
+}
+/**
+ * A piece of a finish on the sheet.
+ *
+ * face: the first of its faces. size: how long it lies for its true length, by its area. box_mm: least s and t,
+ * greatest s and t.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FlatPiece".
+ */
+export interface FlatPiece {
+  area_m2: number;
+  box_mm: [number, number, number, number];
+  face: number;
+  faces: number;
+  size: number;
 }
 /**
  * What an opening view shows: parts by number, those that carry finishes, or all where none does.

@@ -58,8 +58,8 @@ function Frames({ project, stored, finish, frames, eye }: Props) {
         {only?.form === "drape" && <GuideVeil {...drawn} frame={only} />}
         {/* A guide draws its own outline, which goes along with the hand. */}
         {(only?.form === "drape" ? [] : frames).flatMap((frame, k) =>
-          frame.lines.map(({ name, points }) => (
-            <Stroke key={`${k} ${name}`} d={path(points)} look={LOOKS[name] ?? "line"} />
+          byName(frame).map(([name, lines]) => (
+            <Stroke key={`${k} ${name}`} d={lines.map(path).join("")} look={LOOKS[name] ?? "line"} />
           )),
         )}
         {only && <FlowGrips {...drawn} projectId={project.id} frame={only} />}
@@ -71,6 +71,13 @@ function Frames({ project, stored, finish, frames, eye }: Props) {
       {readout && <DragReadout readout={readout} />}
     </>
   );
+}
+
+/** The lines of one name are drawn as one. */
+function byName(frame: Frame): [string, Triple[][]][] {
+  const out = new Map<string, Triple[][]>();
+  for (const { name, points } of frame.lines) out.set(name, [...(out.get(name) ?? []), points]);
+  return [...out];
 }
 
 const LOOKS: Record<string, "sheet" | "seam" | "line" | "faint"> = {

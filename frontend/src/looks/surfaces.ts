@@ -54,6 +54,15 @@ function texture(url: string, repeat: Pair, color: boolean, changed: () => void,
   return made;
 }
 
+/** The checker of a look, and the color of a material, as a sheet whose coordinates are mm. */
+export const checkerTexture = (square: number, changed: () => void) =>
+  texture(`/api/checker/${square}.png`, [square * 10, square * 10], true, changed);
+
+export function colorTexture(material: Material, changed: () => void): Texture | null {
+  const sha = material.images.base_color;
+  return sha ? texture(viewUrl(sha), material.repeat_mm, true, changed) : null;
+}
+
 /** Set back a little, so that creases and the pick lie clear of the faces. */
 export const SET_BACK = {
   side: DoubleSide,
@@ -139,8 +148,7 @@ function mapsOf(
   changed: () => void,
 ): { maps: Maps; repeat: Pair } {
   if (paint.images === "checker") {
-    const repeat: Pair = [square * 10, square * 10];
-    return { maps: { base_color: texture(`/api/checker/${square}.png`, repeat, true, changed) }, repeat };
+    return { maps: { base_color: checkerTexture(square, changed) }, repeat: [square * 10, square * 10] };
   }
   const maps: Maps = {};
   if (paint.images === "channel") {

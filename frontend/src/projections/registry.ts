@@ -5,6 +5,7 @@ import { box } from "./box";
 import { camera } from "./camera";
 import { cylindrical } from "./cylindrical";
 import { drape } from "./drape";
+import { flatten } from "./flatten";
 import { flow } from "./flow";
 import { grainLines } from "./grainLines";
 import type { Kind, ProjectionPanel } from "./panel";
@@ -26,6 +27,7 @@ export const PROJECTIONS = {
   camera,
   drape,
   lines: grainLines,
+  flatten,
 } satisfies {
   [K in Kind]: ProjectionPanel<K>;
 };

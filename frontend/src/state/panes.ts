@@ -9,7 +9,11 @@ export type List = "schedule" | "parts";
 /** Fine pictures have contact shadows; "by itself" leaves them out where there is no graphics card. */
 export type Quality = "by itself" | "fine" | "plain";
 
+/** Where the flat view stands: not at all, beside the model, or in its place. */
+export type FlatAt = "off" | "beside" | "instead";
+
 export interface PanesState {
+  flat: FlatAt;
   /** The panel beside the model. */
   panelOpen: boolean;
   panelPx: number;
@@ -28,6 +32,7 @@ export const PANEL_PX = 320;
 export const LIST_PX = 139;
 
 export const PANES_START: PanesState = {
+  flat: "off",
   panelOpen: true,
   panelPx: PANEL_PX,
   list: null,
@@ -47,3 +52,8 @@ export const togglePanel = () => usePanes.setState((s) => ({ panelOpen: !s.panel
 /** Takes a name into a list of names, or out of it. */
 export const toggled = (names: string[], name: string) =>
   names.includes(name) ? names.filter((other) => other !== name) : [...names, name];
+
+const NEXT: Record<FlatAt, FlatAt> = { off: "beside", beside: "instead", instead: "off" };
+
+/** The flat view beside the model, then in its place, then put away. */
+export const nextFlat = () => usePanes.setState((s) => ({ flat: NEXT[s.flat] }));

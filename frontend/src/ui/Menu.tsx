@@ -12,19 +12,20 @@ export interface MenuItem {
 interface Props {
   text: string;
   title?: string;
-  look?: "plain" | "main";
+  look?: "plain" | "main" | "quiet";
+  className?: string;
   items: MenuItem[];
 }
 
 /** A button that offers a few things to do. */
-export function Menu({ text, title, look, items }: Props) {
+export function Menu({ text, title, look, className, items }: Props) {
   return (
     <DropDown
       align="end"
       className="max-w-72"
       trigger={
         <DropdownMenu.Trigger asChild>
-          <Button title={title} look={look}>
+          <Button title={title} look={look} className={className}>
             {text} <span aria-hidden>▾</span>
           </Button>
         </DropdownMenu.Trigger>

@@ -33,6 +33,7 @@ from pivrel.core.laying import (
 from pivrel.core.laying.face_sheets import tie_offs
 from pivrel.core.measure.faces import FaceStretch, face_stretch
 from pivrel.core.measure.figures import Figures, left_areas, measure, seams_of, shown_by_face
+from pivrel.core.measure.pieces import Pieces, find_pieces
 from pivrel.core.measure.seams import Seams
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import Solved
@@ -267,6 +268,21 @@ class Schedule:
             self._measured_key("seams", key),
             lambda: seams_of(self.surface, self.finishes[key], self.drawn(key), self.settled(key)),
             lambda found: 4 * found.gap_mm.nbytes,
+        )
+
+    def pieces(self, key: str) -> Pieces:
+        """What hangs together on the sheet of the faces that a finish is laid on, in mm of the model."""
+
+        def make() -> Pieces:
+            final = self.final(key) * np.array(self.finishes[key].scale)
+            return find_pieces(self.surface, self.drawn(key), final)
+
+        return self._kept(
+            "flat",
+            key,
+            content_key("flat", self.laying_key(key)),
+            make,
+            lambda found: 3 * found.final.nbytes + 2 * found.rims.nbytes,
         )
 
     def shown_areas(self) -> tuple[dict[str, float], float]:

@@ -91,6 +91,7 @@ ROOMS = {
     "figures": 64 << 20,
     "stretch": 96 << 20,
     "seams": 96 << 20,
+    "flat": 96 << 20,
     "shown": 64 << 20,
     "imports": 1 << 30,
 }

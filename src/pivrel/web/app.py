@@ -23,6 +23,7 @@ from pivrel.web.guard import Door, keep_door
 from pivrel.web.log import log_failures
 from pivrel.web.routes import (
     edits,
+    flat,
     geometry,
     handover,
     imports,
@@ -96,6 +97,7 @@ def create_app(database: Database, door: Door | None = None) -> Flask:
         projects.bp,
         imports.bp,
         edits.bp,
+        flat.bp,
         geometry.bp,
         looks.bp,
         placing.bp,

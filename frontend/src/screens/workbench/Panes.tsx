@@ -6,6 +6,7 @@ import { LIST_PX, PANEL_PX, usePanes } from "../../state/panes";
 
 interface Props {
   model: ReactNode;
+  flat: ReactNode;
   /** The line under the model. */
   line: ReactNode;
   panel: ReactNode;
@@ -13,9 +14,11 @@ interface Props {
 }
 
 /** The model with the panel beside it and a list below; their sizes are dragged and kept, a double click resets them. */
-export function Panes({ model, line, panel, list }: Props) {
+export function Panes({ model, flat, line, panel, list }: Props) {
   const panelOpen = usePanes((s) => s.panelOpen);
   const listOpen = usePanes((s) => s.list !== null);
+  const flatAt = usePanes((s) => s.flat);
+  const sheet = useRef<PanelImperativeHandle>(null);
   const beside = useRef<PanelImperativeHandle>(null);
   const below = useRef<PanelImperativeHandle>(null);
   // Read once: from then on the panes keep their own size.
@@ -29,9 +32,18 @@ export function Panes({ model, line, panel, list }: Props) {
     <Group orientation="vertical" className="min-h-0 flex-1" onLayoutChanged={keep}>
       <Panel id="upper" minSize={180} className="flex flex-col">
         <Group orientation="horizontal" className="min-h-0 flex-1" onLayoutChanged={keep}>
-          <Panel id="model" minSize={260}>
+          <Panel id="model" minSize={260} className="relative">
             {model}
+            {flatAt === "instead" && <div className="absolute inset-0 z-10">{flat}</div>}
           </Panel>
+          {flatAt === "beside" && (
+            <>
+              <Bar label="Width of the flat view" className="w-px" onReset={() => sheet.current?.resize("37%")} />
+              <Panel id="flat" panelRef={sheet} defaultSize="37%" minSize={260}>
+                {flat}
+              </Panel>
+            </>
+          )}
           {panelOpen && (
             <>
               <Bar

@@ -9,6 +9,7 @@ import { count } from "../../ui/numbers";
 import { RevisionPanel } from "./revision/RevisionPanel";
 import { TrialsPanel } from "./trials/TrialsPanel";
 import { DatumOverlay } from "../../datum/DatumOverlay";
+import { FlatView } from "../../flat/FlatView";
 import { FrameOverlay } from "../../datum/FrameOverlay";
 import { StrokeOverlay } from "../../datum/StrokeOverlay";
 import { ThrownOverlay } from "../../datum/ThrownOverlay";
@@ -73,7 +74,7 @@ export default function Workbench({ project }: { project: Project }) {
   const onFace = useCallback(
     (hit: FaceHit | null, event: HeldKeys) => {
       const { level, crease, angle, how, task } = current();
-      if (task) return void (hit && run(task, hit));
+      if (task) return void (hit && run(task, hit, event));
       const asked = wayOf(event, how);
       if (hit !== null) {
         const [x, y, z] = project.model.view_origin_mm;
@@ -129,6 +130,7 @@ export default function Workbench({ project }: { project: Project }) {
             </div>
           </section>
         }
+        flat={<FlatView project={project} onFace={onFace} pick={pick} />}
         line={<ViewLine context={context} />}
         panel={revisionShown ? <RevisionPanel project={project} /> : <Inspector context={context} />}
         list={list === "parts" ? <PartsList project={project} /> : <Schedule project={project} />}

@@ -1,20 +1,24 @@
-import { useCallback } from "react";
+import { useCallback, useRef } from "react";
 
 import { sendJson } from "../../api/client";
 import { useEdits } from "../../api/project";
 import type { OnFace, Project, TapeRead, TapeRequest, Triple } from "../../api/wire.gen";
 import { nearestCorner } from "../../model/corners";
 import { useEye } from "../../model/eye";
-import type { FaceHit } from "../../model/corners";
+import type { FaceHit, HeldKeys } from "../../model/corners";
 import { type ClickTask } from "../../state/desk";
 import { put } from "../../state";
 import { attempt } from "../../ui/attempt";
 
+/** Two clicks within this time are one, clicked twice. */
+const TWICE_MS = 280;
+
 /** Carries out what a click on the model was asked for. */
 export function useClickTask(project: Project) {
   const { run } = useEdits(project.id);
+  const waiting = useRef<ReturnType<typeof setTimeout>>(undefined);
   return useCallback(
-    (task: ClickTask, hit: FaceHit) => {
+    (task: ClickTask, hit: FaceHit, held: HeldKeys) => {
       const [x, y, z] = project.model.view_origin_mm;
       const inModel = (p: { x: number; y: number; z: number }): Triple => [p.x + x, p.y + y, p.z + z];
       const on: OnFace = { face: hit.face, place: inModel(hit.point) };
@@ -29,6 +33,21 @@ export function useClickTask(project: Project) {
       if (task.what === "guide" && !task.from) return put({ task: { ...task, from: on } });
       // Lines are drawn by dragging, and the task stays for the next one.
       if (task.what === "line") return;
+      if (task.what === "cut") {
+        const cut = (take: "edge" | "run" | "way") =>
+          run({ kind: "cut_edge", finishes: [task.finish], edge: on, take });
+        const again = waiting.current !== undefined;
+        clearTimeout(waiting.current);
+        waiting.current = undefined;
+        if (held.shiftKey) return cut("way");
+        if (again) return cut("run");
+        // A second click may follow, which means more than the edge.
+        waiting.current = setTimeout(() => {
+          waiting.current = undefined;
+          cut("edge");
+        }, TWICE_MS);
+        return;
+      }
       put({ task: null });
       switch (task.what) {
         case "fit-face":
@@ -52,6 +71,8 @@ export function useClickTask(project: Project) {
           return run({ kind: "follow_edge", finishes: [task.finish], edge: on });
         case "set-out":
           return run({ kind: "set_out", at: task.at, what: task.unit, ...on });
+        case "lay-edge":
+          return run({ kind: "lay_edge", edge: on, to: task.to });
         case "run-across":
           return run({ kind: "run_across", ...on });
         case "seam": {

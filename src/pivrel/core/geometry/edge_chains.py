@@ -24,15 +24,43 @@ def chain_at(surface: Surface, face: int, place: Floats) -> Floats:
     edges = edges[patches[topology.corner_face[edges]] == patches[face]]
     if not len(edges):
         edges = np.arange(mesh.face_start[face], mesh.face_start[face + 1])
-    start, end = (
-        topology.place[mesh.corners[edges]],
-        topology.place[mesh.corners[topology.next_corner[edges]]],
-    )
+    start, end = _ends(surface, edges)
     first = int(np.argmin(_distances(mesh.points[start], mesh.points[end], place)))
+    return _run(mesh.points, start, end, first)
+
+
+def run_through(surface: Surface, half: int) -> Floats:
+    """(N, 3) mm: the edge of a half-edge (corner id), and what it runs on to on both sides without a corner.
+
+    A crease or a border runs on along creases and borders, any other edge along whatever edge goes on most straightly.
+    """
+    topology, mesh = surface.topology, surface.mesh
+    patches = surface.patches()
+    one, other = topology.pairs.T
+    between = patches[topology.corner_face[one]] != patches[topology.corner_face[other]]
+    sharp = np.concatenate([topology.open_edges, one[between]])
+    every = np.concatenate([topology.open_edges, one])
+    own = np.sort(np.stack(_ends(surface, np.array([half])), axis=1), axis=1)
+    for edges in (sharp, every):
+        start, end = _ends(surface, edges)
+        found = np.flatnonzero((np.sort(np.stack([start, end], axis=1), axis=1) == own).all(axis=1))
+        if len(found):
+            return _run(mesh.points, start, end, int(found[0]))
+    return mesh.points[own[0]]
+
+
+def _ends(surface: Surface, halves: Ints) -> tuple[Ints, Ints]:
+    """The places (ids) where half-edges begin and end."""
+    corners, place = surface.mesh.corners, surface.topology.place
+    return place[corners[halves]], place[corners[surface.topology.next_corner[halves]]]
+
+
+def _run(points: Floats, start: Ints, end: Ints, first: int) -> Floats:
+    """(N, 3) the places along one of some edges and all that it runs on to."""
     chain = [int(start[first]), int(end[first])]
     used = {first}
     for forwards in (True, False):
-        while (found := _following(mesh.points, start, end, chain, used, forwards)) is not None:
+        while (found := _following(points, start, end, chain, used, forwards)) is not None:
             used.add(found)
             a, b = int(start[found]), int(end[found])
             tip = chain[-1] if forwards else chain[0]
@@ -43,7 +71,7 @@ def chain_at(surface: Surface, face: int, place: Floats) -> Floats:
                 chain.insert(0, following)
             if chain[0] == chain[-1]:
                 break
-    out: Floats = mesh.points[chain]
+    out: Floats = points[chain]
     return out
 
 
@@ -70,8 +98,13 @@ def _following(
 
 def nearest_edge(surface: Surface, face: int, place: Floats) -> int:
     """The half-edge (corner id) of a face that is nearest to a place (3,) in mm."""
+    return nearest_edge_of(surface, np.array([face], np.int32), place)
+
+
+def nearest_edge_of(surface: Surface, faces: Ints, place: Floats) -> int:
+    """The half-edge (corner id) of some faces that is nearest to a place (3,) in mm."""
     mesh = surface.mesh
-    corners = np.arange(mesh.face_start[face], mesh.face_start[face + 1])
+    corners = np.flatnonzero(surface.corners_of(faces))
     a, b = (mesh.points[mesh.corners[c]] for c in (corners, surface.topology.next_corner[corners]))
     return int(corners[np.argmin(_distances(a, b, place))])
 

@@ -196,3 +196,8 @@ def exposure(topology: Topology, normals: Floats, edge_pairs: EdgePairs) -> Floa
     """
     face = topology.corner_face
     return _shares(normals, face[edge_pairs.near], face[edge_pairs.far], edge_pairs.opening, LOOKS, OFTEN)
+
+
+def share_of_views(normals: Floats, one: Ints, other: Ints) -> Floats:
+    """(E,) the share of views that see both of two faces, by their normals (N, 3), whatever stands in the way."""
+    return _shares(normals, one, other, np.full(len(one), np.pi), LOOKS, OFTEN)

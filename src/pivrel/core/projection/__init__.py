@@ -12,6 +12,7 @@ from pivrel.core.projection.camera import Camera
 from pivrel.core.projection.cylindrical import Cylindrical
 from pivrel.core.projection.drape import Drape
 from pivrel.core.projection.fitting import BEST, Aim, Fit, FitError, seam_turned
+from pivrel.core.projection.flatten import Flatten
 from pivrel.core.projection.flow import Flow
 from pivrel.core.projection.lines import Lines
 from pivrel.core.projection.planar import Planar
@@ -26,6 +27,6 @@ def fit(surface: Surface, faces: Ints, projection: Projection, aim: Aim = BEST) 
 
 
 __all__ = [
-    "BEST", "Aim", "Box", "Camera", "ClosedForm", "Cylindrical", "Drape", "Fit", "FitError", "Flow", "Lines", "Planar",
-    "Projection", "Roll", "Solved", "Spherical", "Triplanar", "fit", "seam_turned",
+    "BEST", "Aim", "Box", "Camera", "ClosedForm", "Cylindrical", "Drape", "Fit", "FitError", "Flatten", "Flow", "Lines",
+    "Planar", "Projection", "Roll", "Solved", "Spherical", "Triplanar", "fit", "seam_turned",
 ]  # fmt: skip

@@ -94,7 +94,6 @@ class Camera(Solved):
         return Solution(
             faces=faces[before],
             st=eye[own, :2] * (distance / eye[own, 2])[:, None],
-            piece=np.zeros(int(before.sum()), np.int32),
             cuts=np.empty(0, np.int32),
             troubles=(trouble,) if behind else (),
             frames=(Frame("camera", (), np.empty((0, 3)), None),),

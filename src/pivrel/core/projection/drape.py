@@ -63,7 +63,7 @@ class Drape(Solved):
         corners = mesh.points[mesh.corners[surface.corners_of(faces)]]
         draped = guide.at(surface.centroids[faces], corners, corner_rows(mesh, faces), self.by == "smooth")
         return Solution(
-            faces, draped, np.zeros(len(faces), np.int32), np.empty(0, np.int32), troubles,
+            faces, draped, np.empty(0, np.int32), troubles,
             (_frame(guide),),
         )  # fmt: skip
 

@@ -62,8 +62,8 @@ class Flow(Solved):
         )
         free = replace(asked, corners=None, start=None)
 
-        def lay(region: Region, nearest: bool) -> Laid:
-            return flow(region, asked if nearest else free)
+        def lay(region: Region, nearest: bool) -> tuple[Laid, ...]:
+            return (flow(region, asked if nearest else free),)
 
         return solve_regions(ground, lay, self.corners[0] if self.corners else self.start)
 

@@ -33,11 +33,11 @@ class Lines(Solved):
     cost: ClassVar[float] = 0.3
 
     def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
-        def lay(region: Region, nearest: bool) -> Laid:
+        def lay(region: Region, nearest: bool) -> tuple[Laid, ...]:
             flat, cut = opened_where_round(region)
             ties = free(flat)
             st = grained(flat, (ties, ties), flattened(flat), felt(flat, self.lines), self.reach, hasty=hasty)
-            return Laid(flat, st, cut, Frame("lines", (), np.empty((0, 3))))
+            return (Laid(flat, st, cut, Frame("lines", (), np.empty((0, 3)))),)
 
         return solve_regions(ground, lay)
 

@@ -32,8 +32,8 @@ class Roll(Solved):
             face_at(ground.surface, ground.faces, self.start) if isinstance(self.start, tuple) else self.start
         )
 
-        def lay(region: Region, nearest: bool) -> Laid:
-            return roll(region, start if start is not None and start in region.faces else None, self.together)
+        def lay(region: Region, nearest: bool) -> tuple[Laid, ...]:
+            return (roll(region, start if start in region.faces else None, self.together),)
 
         return solve_regions(ground, lay)
 

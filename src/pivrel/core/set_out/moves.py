@@ -242,8 +242,15 @@ def run_across(near: LaidFinish, far: LaidFinish, face: int, point: Floats) -> t
         q[own] = one.final[own] * one.finish.scale
     motion, misfit = across_edge(surface, q, (half, other), opposed)
     faces = far.side_of(beyond)
-    maps = far.maps(beyond)
-    before = maps[:, :2] * np.array(far.finish.scale)[:, None]
+    return added_motion(far, faces, motion), misfit
+
+
+def added_motion(laid: LaidFinish, faces: Ints, motion: Floats) -> SetOutMove:
+    """What to add to the turn and offset of faces that lie alike, so that they move on the sheet by a motion (2, 3).
+
+    The motion is in mm of the model: of places on the sheet before it is enlarged.
+    """
+    before = laid.maps(int(faces[0]))[:, :2] * np.array(laid.finish.scale)[:, None]
     if abs(np.linalg.det(motion[:, :2] @ before)) < FLAT:
         raise SetOutError(
             "the sheet is smeared along one of the two faces, so nothing can run on; lay it by another projection"
@@ -259,10 +266,8 @@ def run_across(near: LaidFinish, far: LaidFinish, face: int, point: Floats) -> t
     # after (raw - offset - more) = motion (before (raw - offset)) gives the offset that is added.
     x, y = -np.linalg.solve(after, motion[:, 2])
     turn = (new_turn - old_turn + 180) % 360 - 180
-    move = SetOutMove(
-        faces, (round(float(x), 6), round(float(y), 6)), round(turn, 9), bool(flipped != was_flipped)
-    )
-    return move, misfit
+    offset = round(float(x), 6), round(float(y), 6)
+    return SetOutMove(faces, offset, round(turn, 9), bool(flipped != was_flipped))
 
 
 def edge_between(surface: Surface, face: int, point: Floats) -> tuple[int, int, bool]:

@@ -58,7 +58,7 @@ class RunOn:
 
 
 @njit(cache=True)
-def _ends(
+def edge_ends(
     q: Floats, near: Ints, far: Ints, opposed: Mask, after: Ints
 ) -> tuple[Floats, Floats]:  # fmt: skip
     """(E, 4) the two ends of each edge on the sheet as one face has them, and as the other has them."""
@@ -141,7 +141,7 @@ def find_links(
 ) -> Links:
     """The ways in which islands can be matched; edges that one motion matches count together.
 
-    a, b: (E,) the islands at each edge, different ones. one, other: (E, 4) from `_ends`. mirror: (E,)
+    a, b: (E,) the islands at each edge, different ones. one, other: (E, 4) from `edge_ends`. mirror: (E,)
     whether one of them has to be flipped. shows: (E,) from `exposure`.
     """
     # From the lower island to the higher, so that all edges of two islands tell the same story.
@@ -244,7 +244,7 @@ def run_on(surface: Surface, faces: Ints, q: Floats) -> RunOn:
     edge_pairs = surface.edge_pairs
     if len(faces) < surface.mesh.face_count:
         edge_pairs = edge_pairs.only((row[face[edge_pairs.near]] >= 0) & (row[face[edge_pairs.far]] >= 0))
-    one, other = _ends(q, edge_pairs.near, edge_pairs.far, edge_pairs.opposed, topology.next_corner)
+    one, other = edge_ends(q, edge_pairs.near, edge_pairs.far, edge_pairs.opposed, topology.next_corner)
     fa, fb = row[face[edge_pairs.near]], row[face[edge_pairs.far]]
     island = islands(one, other, fa, fb, surface.patches()[faces])
     count = int(island.max()) + 1 if len(island) else 0
@@ -268,7 +268,7 @@ def across_edge(surface: Surface, q: Floats, edge: tuple[int, int], opposed: boo
     misfit is how much longer the edge is on one side than on the other, shared out between its ends.
     """
     near, far = (np.array([half], np.int32) for half in edge)
-    one, other = _ends(q, near, far, np.array([opposed]), surface.topology.next_corner)
+    one, other = edge_ends(q, near, far, np.array([opposed]), surface.topology.next_corner)
     faces = surface.topology.corner_face[[edge[0], edge[1]]].astype(np.int32)
     handed = _handed(q, surface.mesh.face_start, faces)
     mirror = np.array([(handed[0] == handed[1]) != opposed])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from scipy.sparse import csc_array, csr_array
+from shapely import MultiPoint, minimum_rotated_rectangle
 
 from pivrel.core.arrays import Floats
 from pivrel.core.solve.border import loops
@@ -13,7 +14,11 @@ from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import SolveError, refuse_closed
 from pivrel.core.solve.system import assembled, cotangent, even_axis, factorised, jacobians
 from pivrel.core.solve.ties import Tied, Ties
+from pivrel.core.solve.true import true
 from pivrel.core.solve.unfolding import folded, unfolded
+
+FIRST = 5
+"""Even steps before as much as can be is made true: they take the worst out of a conformal start."""
 
 
 @once
@@ -29,7 +34,21 @@ def flattened(region: Region) -> Floats:
     st = unfolded(region, (ties, ties), even(region, axes, start - start[0]))
     if folded(region, st).any():
         raise SolveError("this region cannot be laid flat without folding over itself: divide the pick")
-    return st @ _upright(region, st)
+    return st @ standing(region, st)
+
+
+def truly_flat(region: Region, allowed: float) -> Floats:
+    """(V, 2) mm: as much of it as can be stretched by no more than `allowed`. SolveError as `flattened`."""
+    refuse_closed(region)
+    ties = free(region)
+    axes = even_axis(region, ties), even_axis(region, ties)
+    start = conformal(region)
+    st = true(region, axes, even(region, axes, start - start[0], steps=FIRST), allowed)
+    if folded(region, st).any():
+        st = unfolded(region, (ties, ties), st)
+    if folded(region, st).any():
+        return flattened(region)
+    return st
 
 
 @once
@@ -74,21 +93,70 @@ def _turning(region: Region) -> csr_array:
     return assembled(region, blocks * area[:, None, None])
 
 
-def _upright(region: Region, st: Floats) -> Floats:
-    """(2, 2) the turn of the sheet that brings what is level on the region along s, as far as one turn can."""
-    a, b, c = (region.points[region.triangles[:, k]] for k in range(3))
-    along = (b - a) / np.linalg.norm(b - a, axis=1)[:, None]
-    normal = np.cross(b - a, c - a)
-    normal /= np.linalg.norm(normal, axis=1)[:, None]
-    # Level and across the slope; on a floor, where nothing is, the model's x.
+def level_directions(region: Region) -> Floats:
+    """(T, 3) level and across the slope; on a floor, where nothing is, the model's x."""
+    _, normal = _frames(region)
     level = np.stack([-normal[:, 1], normal[:, 0], np.zeros(len(normal))], axis=1)
     if np.linalg.norm(region.areas @ np.abs(level)) < 1e-3 * region.areas.sum():
         level = np.tile([1.0, 0.0, 0.0], (len(normal), 1))
-    x = np.einsum("ij,ij->i", level, along)
-    y = np.einsum("ij,ij->i", level, np.cross(normal, along))
+    return level
+
+
+def _frames(region: Region) -> tuple[Floats, Floats]:
+    """(T, 3) the direction of each triangle's first edge, and (T, 3) its normal, unit vectors."""
+    a, b, c = (region.points[region.triangles[:, k]] for k in range(3))
+    along = (b - a) / np.linalg.norm(b - a, axis=1)[:, None]
+    normal = np.cross(b - a, c - a)
+    return along, normal / np.linalg.norm(normal, axis=1)[:, None]
+
+
+def standing(region: Region, st: Floats) -> Floats:
+    """(2, 2) the turn of the sheet that brings what is level on the region along s, as far as one turn can."""
+    s, t = _along(region, st, level_directions(region))
+    size = float(np.hypot(s, t))
+    return _turning_back(s / size, t / size) if size > 1e-12 * region.areas.sum() else np.eye(2)
+
+
+WEAK = 0.1
+"""Where directions agree on the sheet by less than this share of the area, they are none."""
+
+
+def turn_to(region: Region, st: Floats, direction: Floats) -> Floats:
+    """(2, 2) the turn of the sheet, st @ turn, that brings directions (T, 3) on the model along s, as far as one can.
+
+    Turned by -arg of the sum over triangles of area times J d. What has no such direction, as the sides of a whole box
+    have none together, is turned along its length.
+    """
+    s, t = _along(region, st, direction)
+    size = float(np.hypot(s, t))
+    return _turning_back(s / size, t / size) if size > WEAK * region.areas.sum() else along_length(region, st)
+
+
+def _turning_back(cosine: float, sine: float) -> Floats:
+    return np.array([[cosine, -sine], [sine, cosine]])
+
+
+def _along(region: Region, st: Floats, direction: Floats) -> tuple[float, float]:
+    """Where directions (T, 3) on the model point on the sheet, by area."""
+    along, normal = _frames(region)
+    x = np.einsum("ij,ij->i", direction, along)
+    y = np.einsum("ij,ij->i", direction, np.cross(normal, along))
     j = jacobians(region.triangles, region.gradients, st)
     s = region.areas @ (j[:, 0, 0] * x + j[:, 0, 1] * y)
     t = region.areas @ (j[:, 1, 0] * x + j[:, 1, 1] * y)
-    size = float(np.hypot(s, t))
-    cosine, sine = (s / size, t / size) if size > 1e-12 * region.areas.sum() else (1.0, 0.0)
-    return np.array([[cosine, -sine], [sine, cosine]])
+    return float(s), float(t)
+
+
+def along_length(region: Region, st: Floats) -> Floats:
+    """(2, 2) the turn of the sheet that brings the longer side of the tightest rectangle round a piece along s.
+
+    Of its two ways the one that is nearer to how the region stands.
+    """
+    up = standing(region, st)
+    box = np.array(minimum_rotated_rectangle(MultiPoint(st)).exterior.coords)
+    sides = np.diff(box, axis=0)[:2]
+    lengths = np.hypot(sides[:, 0], sides[:, 1])
+    along = sides[int(np.argmax(np.round(lengths, 6)))] / max(float(lengths.max()), 1e-300)
+    if along @ up[:, 0] < -1e-9:
+        along = -along
+    return _turning_back(float(along[0]), float(along[1]))

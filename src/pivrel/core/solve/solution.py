@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.corner_rows import corner_rows
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.solve.ground import Ground
@@ -51,14 +51,12 @@ class Solution:
     """A pick's raw laying; it depends on the faces and on what was asked of the solver, and on no placement.
 
     faces: (K,) int32, ascending, those that could be laid. st: (N, 2) raw (s, t) in mm for their corners, face after
-    face. piece: (K,) int32, the connected piece of the laying that each face belongs to. cuts: (E,) half-edges (corner
-    ids) along which the laying was cut open. troubles: why the other faces lie bare, a sentence each. frames: what the
-    layings of the regions hang on.
+    face. cuts: (E,) half-edges (corner ids) along which the laying was cut open. troubles: why the other faces lie bare,
+    a sentence each. frames: what the layings of the regions hang on.
     """
 
     faces: Ints
     st: Floats
-    piece: Ints
     cuts: Ints
     troubles: tuple[str, ...] = ()
     frames: tuple[Frame, ...] = ()
@@ -68,7 +66,7 @@ class Solution:
         """The memory that the arrays take."""
         lines = sum(line.points.nbytes for frame in self.frames for line in frame.lines)
         veils = sum(frame.veil.nbytes for frame in self.frames)
-        return self.faces.nbytes + self.st.nbytes + self.piece.nbytes + self.cuts.nbytes + lines + veils
+        return self.faces.nbytes + self.st.nbytes + self.cuts.nbytes + lines + veils
 
     def laid(self, surface: Surface, faces: Ints) -> Floats:
         """(M, 2) raw (s, t) for the corners of `faces` (int32, ascending), which are some of the solution's."""
@@ -83,7 +81,7 @@ class Solution:
 
 @dataclass(frozen=True)
 class Laid:
-    """One region laid. region: it, or it cut open. st: (V, 2) mm by its vertices. cuts: slots of the region."""
+    """A region laid, or a piece of one. region: it, cut open or not. st: (V, 2) mm by its vertices. cuts: its slots."""
 
     region: Region
     st: Floats
@@ -106,17 +104,22 @@ def refuse_closed(region: Region) -> None:
 def laid_nothing(*troubles: str) -> Solution:
     """A pick of which nothing could be laid, and why."""
     empty = np.empty(0, np.int32)
-    return Solution(empty, np.empty((0, 2)), empty, empty, troubles)
+    return Solution(empty, np.empty((0, 2)), empty, troubles)
 
 
 Place = tuple[float, float, float]
-Lay = Callable[[Region, bool], Laid]
+Lay = Callable[[Region, bool], Sequence[Laid]]
+Arrange = Callable[[list[Laid]], list[Laid]]
 
 
-def solve_regions(ground: Ground, lay: Lay, near: Place | None = None) -> Solution:
+def solve_regions(
+    ground: Ground, lay: Lay, near: Place | None = None, arrange: Arrange | None = None, apart: bool = True
+) -> Solution:
     """The regions of a pick, each laid by itself; what cannot be laid stays bare and says why.
 
-    lay: lays a region; it is told whether that is the one nearest to the place `near`.
+    lay: lays a region, in one or several pieces; it is told whether that is the one nearest to the place `near`.
+    arrange: moves the pieces of all regions on the sheet. apart: whether what cannot be laid as a whole is taken apart at
+    its creases.
     """
     if ground.triangles > MOST_TRIANGLES:
         return laid_nothing(
@@ -124,62 +127,63 @@ def solve_regions(ground: Ground, lay: Lay, near: Place | None = None) -> Soluti
         )
     if not ground.regions and len(ground.faces):
         return laid_nothing("none of the picked faces has any area")
-    done, troubles = _laid_one_by_one(ground, lay, near)
-    own, st, piece = _by_face(ground, done)
-    cuts = [region.corners.reshape(-1)[laid.cuts] for region, laid in done]
+    done, troubles = _laid_one_by_one(ground, lay, near, apart)
+    done = arrange(done) if arrange else done
+    own, st = _by_face(ground, done)
+    cuts = [laid.region.corners.reshape(-1)[laid.cuts] for laid in done]
     return Solution(
         faces=own,
         st=st,
-        piece=piece,
         cuts=np.concatenate(cuts) if cuts else np.empty(0, np.int32),
         troubles=tuple(dict.fromkeys(troubles)),
-        frames=tuple(laid.frame for _, laid in done),
+        frames=tuple(laid.frame for laid in done),
     )
 
 
-def _by_face(ground: Ground, done: list[tuple[Region, Laid]]) -> tuple[Ints, Floats, Ints]:
-    """The faces (K,) that were laid, (N, 2) mm for their corners, face after face, and (K,) the piece of each."""
+def _by_face(ground: Ground, done: list[Laid]) -> tuple[Ints, Floats]:
+    """The faces (K,) that were laid, and (N, 2) mm for their corners, face after face."""
     surface, faces = ground.surface, ground.faces
-    whole = len(ground.regions) == len(done) == 1 and done[0][0] is ground.regions[0]
+    whole = len(ground.regions) == len(done) == 1 and len(done[0].region.faces) == len(
+        ground.regions[0].faces
+    )
     if whole and not len(ground.unnamed):
         # The corners of one region are in the order of the pick's already.
-        laid = done[0][1]
-        return faces, np.take(laid.st, laid.region.named[1], axis=0), np.zeros(len(faces), np.int32)
+        return faces, np.take(done[0].st, done[0].region.named[1], axis=0)
     st = np.full((surface.mesh.corner_count, 2), np.nan)
-    piece = np.full(surface.mesh.face_count, -1, np.int32)
-    for number, (region, laid) in enumerate(done):
+    laid_face = np.zeros(surface.mesh.face_count, bool)
+    for laid in done:
         corners, vertices = laid.region.named
         st[corners] = laid.st[vertices]
-        piece[region.faces] = number
-    _fill_flat(surface, ground.unnamed, st, piece)
-    own = faces[piece[faces] >= 0]
-    return own, st[surface.corners_of(own)], piece[own]
+        laid_face[laid.region.faces] = True
+    _fill_flat(surface, ground.unnamed, st, laid_face)
+    own = faces[laid_face[faces]]
+    return own, st[surface.corners_of(own)]
 
 
 def _laid_one_by_one(
-    ground: Ground, lay: Lay, near: Place | None
-) -> tuple[list[tuple[Region, Laid]], list[str]]:
-    """Every region that can be laid, with its laying, and why the others cannot.
+    ground: Ground, lay: Lay, near: Place | None, by_creases: bool
+) -> tuple[list[Laid], list[str]]:
+    """The layings of every region that can be laid, and why the others cannot.
 
     What cannot be laid as a whole is taken apart at its creases: a rail with its ends is a tube and two discs.
     """
-    done: list[tuple[Region, Laid]] = []
+    done: list[Laid] = []
     troubles: list[str] = []
     nearest = _nearest(ground.regions, near)
     for number, region in enumerate(ground.regions):
         try:
-            done.append((region, lay(region, number == nearest)))
+            done += lay(region, number == nearest)
             continue
         except SolveError as error:
             trouble = _of_faces(str(error), region)
-        apart = ground.apart(region)
+        apart = ground.apart(region) if by_creases else [region]
         if len(apart) == 1:
             troubles.append(trouble)
             continue
         closest = _nearest(apart, near) if number == nearest else None
         for at, smaller in enumerate(apart):
             try:
-                done.append((smaller, lay(smaller, at == closest)))
+                done += lay(smaller, at == closest)
             except SolveError as error:
                 troubles.append(_of_faces(str(error), smaller))
     return done, troubles
@@ -198,8 +202,8 @@ def _of_faces(trouble: str, region: Region) -> str:
     return f"{which}: {trouble}"
 
 
-def _fill_flat(surface: Surface, missing: Ints, st: Floats, piece: Ints) -> None:
-    """Corners (N,) of no triangle with an area take the values of others at their place; changes st and piece."""
+def _fill_flat(surface: Surface, missing: Ints, st: Floats, laid_face: Mask) -> None:
+    """Corners (N,) of no triangle with an area take the values of others at their place; changes st and laid_face."""
     if not len(missing):
         return
     mesh, place, face = surface.mesh, surface.topology.place, surface.topology.corner_face
@@ -211,10 +215,10 @@ def _fill_flat(surface: Surface, missing: Ints, st: Floats, piece: Ints) -> None
     for f in np.unique(face[missing]).tolist():
         own = np.arange(mesh.face_start[f], mesh.face_start[f + 1])
         has = ~np.isnan(st[own, 0])
-        near = source[(face[missing] == f) & (source >= 0)]
+        near = (face[missing] == f) & (source >= 0)
         if has.any():
             st[own[~has]] = st[own[has]].mean(axis=0)
-            piece[f] = piece[f] if piece[f] >= 0 or not len(near) else piece[face[near[0]]]
+            laid_face[f] |= bool(near.any())
 
 
 def joined_troubles(troubles: Sequence[str]) -> str:

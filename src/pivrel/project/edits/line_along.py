@@ -8,6 +8,7 @@ from pivrel.project.edits.aims import OnFace
 from pivrel.project.edits.base import Before, EditError, Fields, FinishEdit
 from pivrel.project.edits.chains import chain_of
 from pivrel.recipe import FinishModel
+from pivrel.recipe.projections.flatten import FlattenModel
 from pivrel.recipe.projections.flow import FlowModel
 from pivrel.recipe.projections.lines import LinesModel
 from pivrel.recipe.projections.strokes import StrokeModel
@@ -24,7 +25,7 @@ class LineAlong(FinishEdit):
 
     def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
         was = stated.projection
-        if not isinstance(was, LinesModel | FlowModel):
+        if not isinstance(was, LinesModel | FlowModel | FlattenModel):
             raise EditError(f"{stated.name} is laid by {was.kind}, which follows no lines")
         stroke = StrokeModel(points=chain_of(before, self.edge))
         return {"projection": changed(was, lines=(*was.lines, stroke))}

@@ -8,9 +8,11 @@ from pydantic import Field
 
 from pivrel.project.edits.accept import Accept
 from pivrel.project.edits.answer import Answer
+from pivrel.project.edits.arrange_pieces import ArrangePieces
 from pivrel.project.edits.balance import Balance
 from pivrel.project.edits.carry_through import CarryThrough
 from pivrel.project.edits.change_material import ChangeMaterial
+from pivrel.project.edits.cut_edge import CutEdge
 from pivrel.project.edits.drape_between import DrapeBetween
 from pivrel.project.edits.drop_adjustment import DropAdjustment
 from pivrel.project.edits.duplicate import Duplicate
@@ -23,8 +25,10 @@ from pivrel.project.edits.grain_to import GrainTo
 from pivrel.project.edits.keep_pick import KeepPick
 from pivrel.project.edits.keep_view import KeepView
 from pivrel.project.edits.lay import Lay
+from pivrel.project.edits.lay_edge import LayEdge
 from pivrel.project.edits.line_along import LineAlong
 from pivrel.project.edits.move import Move
+from pivrel.project.edits.move_pieces import MovePieces
 from pivrel.project.edits.offset import Offset
 from pivrel.project.edits.place_like import PlaceLike
 from pivrel.project.edits.place_model import PlaceModel
@@ -59,9 +63,11 @@ from pivrel.project.edits.vary import Vary
 ResultEdit = (
     Accept
     | Answer
+    | ArrangePieces
     | Balance
     | CarryThrough
     | ChangeMaterial
+    | CutEdge
     | DrapeBetween
     | DropAdjustment
     | Duplicate
@@ -71,8 +77,10 @@ ResultEdit = (
     | FollowGrain
     | GrainTo
     | Lay
+    | LayEdge
     | LineAlong
     | Move
+    | MovePieces
     | Offset
     | PlaceLike
     | PlaceModel

@@ -36,6 +36,8 @@ class SetProjection(FinishEdit):
 def reprojected(stated: FinishModel, projection: ProjectionModel) -> Fields:
     """The fields of a finish by another projection; without its datum, where that would be fitted otherwise."""
     if not projection.core.has_datum:
-        return {"projection": projection, "datum": None, "datum_for": "pick"}
+        plain = {"projection": projection, "datum": None, "datum_for": "pick"}
+        # What is cut open is laid out piece by piece; running on would lay the pieces over each other again.
+        return {**plain, "run_on": False} if projection.kind == "flatten" else plain
     keeps = stated.projection.to_core().fits_like(projection.to_core())
     return {"projection": projection, "datum": stated.datum if keeps else None}

@@ -13,6 +13,7 @@ from pivrel.recipe.projections.box import BoxModel, BoxOptions
 from pivrel.recipe.projections.camera import CameraModel, CameraOptions
 from pivrel.recipe.projections.cylindrical import CylindricalModel, CylindricalOptions
 from pivrel.recipe.projections.drape import DrapeModel, DrapeOptions
+from pivrel.recipe.projections.flatten import FlattenModel, FlattenOptions
 from pivrel.recipe.projections.flow import FlowModel, FlowOptions
 from pivrel.recipe.projections.lines import LinesModel, LinesOptions
 from pivrel.recipe.projections.planar import PlanarModel, PlanarOptions
@@ -30,7 +31,8 @@ ProjectionModel = Annotated[
     | RollModel
     | CameraModel
     | DrapeModel
-    | LinesModel,
+    | LinesModel
+    | FlattenModel,
     Field(discriminator="kind"),
 ]  # fmt: skip
 """From the simplest to the most involved: of two trials that come out alike the simpler one goes first."""
@@ -45,7 +47,8 @@ OptionsModel = Annotated[
     | RollOptions
     | CameraOptions
     | DrapeOptions
-    | LinesOptions,
+    | LinesOptions
+    | FlattenOptions,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

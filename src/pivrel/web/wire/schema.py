@@ -22,7 +22,7 @@ from pivrel.project.edits.registry import AnyEdit
 from pivrel.project.marks import Marks
 from pivrel.recipe import DatumModel, PickModel, ProjectionModel
 from pivrel.recipe.projections import OptionsModel
-from pivrel.web.wire import handover, imports, laying, materials, parts, picking, project
+from pivrel.web.wire import flat, handover, imports, laying, materials, parts, picking, project
 from pivrel.web.wire.edits import Based, EditRequest
 
 Json = Any
@@ -39,7 +39,7 @@ ANSWERED: tuple[type[BaseModel], ...] = (
     project.ProjectState, project.ProjectCard, project.Pulse, project.Created, project.SourceUse,
     laying.FiguresByFinish, laying.Totals, laying.AdjustedSides,
     laying.DatumDrawing, laying.Roundness, laying.TrialsHeader, laying.SeamsHeader,
-    laying.StrokesHeader, laying.FaceFigures, laying.CoverHeader, laying.GeometryHeader,
+    flat.FlatHeader, laying.StrokesHeader, laying.FaceFigures, laying.CoverHeader, laying.GeometryHeader,
     parts.PartGroup, parts.Framed, picking.Picked, picking.UnseenFaces, picking.TapeRead, picking.NumberRead,
     materials.LibraryMaterial, materials.Reading,
     imports.ImportState, imports.CheckedModel, imports.RevisionItem, imports.ItemFaces,

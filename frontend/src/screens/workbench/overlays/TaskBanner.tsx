@@ -20,10 +20,16 @@ function words(task: ClickTask): string {
       return "Draw lines on the model; the sheet runs along them.";
     case "line-edge":
       return "Click the edge that the sheet shall run along.";
+    case "cut":
+      return "Click an edge to cut it, or to close it again. Twice: its whole run. Shift: the way there.";
     case "roll-from":
       return "Click the face that the sheet starts on.";
     case "grain-edge":
       return "Click the edge that the grain shall run along.";
+    case "lay-edge":
+      return task.to === "joined"
+        ? "Click the edge that two pieces shall be joined along; the smaller one moves."
+        : `Click the edge that shall lie ${task.to} on the sheet.`;
     case "run-across":
       return "Click beside an edge, on the side that stays; the other side runs on from it.";
     case "tape":

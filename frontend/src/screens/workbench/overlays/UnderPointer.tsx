@@ -4,6 +4,7 @@ import { getJson } from "../../../api/client";
 import type { FaceFigures, Project } from "../../../api/wire.gen";
 import { area, ratio } from "../../../ui/numbers";
 import { patternSize } from "../../../looks/tones";
+import { usePanes } from "../../../state/panes";
 import { useHand } from "../../../state/hand";
 
 /** The figures of the face under the pointer. */
@@ -15,11 +16,12 @@ export function UnderPointer({ project }: { project: Project }) {
     enabled: face !== null,
     placeholderData: (previous) => previous,
   });
+  const narrow = usePanes((s) => s.flat === "beside");
   if (face === null || !data) return null;
   return (
     <output
       data-testid="under-pointer"
-      className="figure pointer-events-none absolute right-2.5 bottom-2.5 max-w-72 border border-rule bg-paper/95 px-2.5 py-1 leading-snug"
+      className={`figure pointer-events-none absolute right-2.5 ${narrow ? "top-2.5" : "bottom-2.5"} max-w-72 border border-rule bg-paper/95 px-2.5 py-1 leading-snug`}
     >
       <span className="block truncate">
         {data.part} · face {data.face} · {area(data.area_m2)}

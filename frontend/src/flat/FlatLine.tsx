@@ -1,0 +1,107 @@
+import { useEdits } from "../api/project";
+import type { Edit, Finish, Project } from "../api/wire.gen";
+import { put } from "../state";
+import { usePick } from "../state/pick";
+import { Button } from "../ui/Button";
+import { area, counted, ratio } from "../ui/numbers";
+import { Menu } from "../ui/Menu";
+import { frame } from "./flatEye";
+import { boxOf, type Flat } from "./pieces";
+
+interface Props {
+  project: Project;
+  finish: Finish;
+  flat: Flat;
+  picked: ReadonlySet<number>;
+}
+
+/** One line over the sheet: what is done with the pieces in hand, and what they come to. */
+export function FlatLine({ project, finish, flat, picked }: Props) {
+  const { run } = useEdits(project.id);
+  const rule = usePick((s) => s.pick.rule);
+  const none = picked.size === 0;
+  const move = (how: Partial<Extract<Edit, { kind: "move_pieces" }>>) =>
+    run({ kind: "move_pieces", finish: finish.key, pick: rule, ...how });
+  const arrange = (how: "apart" | "packed" | "stacked") =>
+    run({ kind: "arrange_pieces", finish: finish.key, pick: none ? { all: true } : rule, how });
+  const lay = (to: "level" | "plumb" | "joined") => ({
+    text: { level: "Lay an edge level…", plumb: "Lay an edge plumb…", joined: "Join along an edge…" }[to],
+    onSelect: () => put({ task: { what: "lay-edge", to } }),
+  });
+  const title = none ? "Pick a piece first: click it" : undefined;
+  return (
+    <div
+      role="toolbar"
+      aria-label="Pieces"
+      className="figure flex h-8 shrink-0 items-center gap-0.5 overflow-x-auto border-b border-ink/40 bg-paper px-2 whitespace-nowrap [scrollbar-width:none]"
+    >
+      <Button look="quiet" className={TIGHT} disabled={none} title={title} onClick={() => move({ turn_by: 90 })}>
+        Turn 90°
+      </Button>
+      <Button look="quiet" className={TIGHT} disabled={none} title={title} onClick={() => move({ flipped: true })}>
+        Flip
+      </Button>
+      <Menu
+        text="Edges"
+        look="quiet"
+        className={TIGHT}
+        title="Turn a piece by one of its edges: click the edge on the model"
+        items={[lay("level"), lay("plumb"), lay("joined")]}
+      />
+      <Menu
+        text="Arrange"
+        look="quiet"
+        className={TIGHT}
+        title={none ? "All pieces" : "The pieces in hand"}
+        items={[
+          { text: "Set apart", onSelect: () => arrange("apart") },
+          { text: "Pack", onSelect: () => arrange("packed") },
+          { text: "Stack those of one shape", onSelect: () => arrange("stacked") },
+        ]}
+      />
+      <Button
+        look="quiet"
+        className={TIGHT}
+        title="Brings all pieces into view"
+        onClick={() => {
+          const box = boxOf(flat.pieces);
+          if (box) frame(box, finish.key);
+        }}
+      >
+        All
+      </Button>
+    </div>
+  );
+}
+
+const TIGHT = "h-6! px-1.5!";
+
+/** What the pieces in hand, or all of them, come to. */
+export function FlatTold({ finish, flat, picked }: Omit<Props, "project">) {
+  const own = picked.size ? [...picked].map((piece) => flat.pieces[piece]!).filter(Boolean) : flat.pieces;
+  const m2 = own.reduce((sum, piece) => sum + piece.area_m2, 0);
+  const size = Math.sqrt(own.reduce((sum, piece) => sum + piece.size ** 2 * piece.area_m2, 0) / Math.max(m2, 1e-12));
+  return (
+    <output
+      data-testid="flat-told"
+      className="figure pointer-events-none absolute bottom-2.5 left-2.5 flex max-w-[calc(100%-20px)] gap-2.5 border border-rule bg-paper/95 px-2.5 py-1"
+    >
+      <span>
+        {finish.key} · {picked.size ? `${counted(own.length, "piece")} in hand` : counted(own.length, "piece")} ·{" "}
+        {area(m2)} · {ratio(size)} of true
+      </span>
+      {flat.overlapM2 > 0 && (
+        <span
+          className={`pointer-events-auto ${finish.tile ? "" : "text-wrong"}`}
+          title={
+            finish.tile
+              ? "Hatched: pieces share the same place on the sheet, which does no harm where the material repeats"
+              : "Hatched: the sheet shows once, and these places show it twice"
+          }
+        >
+          {area(flat.overlapM2)} shared
+        </span>
+      )}
+    </output>
+  );
+}

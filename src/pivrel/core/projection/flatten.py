@@ -1,0 +1,104 @@
+"""Flatten: the surface is cut open and laid flat, piece by piece."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import ClassVar, Literal, Self
+
+import numpy as np
+
+from pivrel.core.arrays import Floats, Ints
+from pivrel.core.projection.base import Solved
+from pivrel.core.projection.charts import Triple
+from pivrel.core.solve.cut_lines import cut_lines
+from pivrel.core.solve.cutting import Chain, at_creases, cut_along, pieces_of
+from pivrel.core.solve.flattening import along_length, flattened, free, level_directions, truly_flat, turn_to
+from pivrel.core.solve.graining import grained
+from pivrel.core.solve.ground import Ground
+from pivrel.core.solve.layout import Layout
+from pivrel.core.solve.opening import opened_where_round
+from pivrel.core.solve.region import Region
+from pivrel.core.solve.self_cutting import self_cut
+from pivrel.core.solve.solution import Frame, Laid, Line, Solution, SolveError, solve_regions
+from pivrel.core.solve.strokes import REACH, Stroke, felt
+
+Upright = Literal["grain", "place"] | Triple
+"""What stands upright on the sheet: the piece's length along s, the piece as it stands, or a direction along s."""
+
+
+@dataclass(frozen=True)
+class Flatten(Solved):
+    """Every piece is laid flat by itself, and beside the others on the sheet.
+
+    cuts: chains of places along edges; "creases" cuts wherever the model has one; "auto" cuts until the share `wanted` of
+    the area is true. aim: "true" brings as much as can be within max_stretch of its size, "even" shares out what has to
+    be stretched. upright: what runs along s, unless lines say it. max_stretch: what is stretched or squeezed by no more
+    counts as true. layout: where the pieces lie. lines, reach: as for grain lines.
+    """
+
+    cuts: tuple[Chain, ...] | Literal["creases", "auto"] = "auto"
+    aim: Literal["true", "even"] = "true"
+    upright: Upright = "place"
+    max_stretch: float = 1.05
+    wanted: float = 0.99
+    layout: Layout = Layout()
+    lines: tuple[Stroke, ...] = ()
+    reach: float = REACH
+    kind: ClassVar[str] = "flatten"
+
+    @classmethod
+    def tried(cls) -> Sequence[Self]:
+        # Where to cut is a choice of its own, and finding it takes longer than a trial may.
+        return ()
+
+    def solve(self, ground: Ground, repeat_mm: tuple[float, float], hasty: bool = False) -> Solution:
+        def lay(region: Region, nearest: bool) -> list[Laid]:
+            asked = (self.cuts, self.wanted, self.max_stretch) if self.cuts == "auto" else self.cuts
+            pieces = region.kept.get(("pieces", asked), lambda: self._pieces(ground, region))
+            return [self._laid(region, piece, hasty) for piece in pieces]
+
+        # Where a person picks the cuts, what they do not open yet is told, and not cut behind their back.
+        picked = isinstance(self.cuts, tuple)
+        return solve_regions(ground, lay, arrange=self.layout.arranged, apart=not picked)
+
+    def _pieces(self, ground: Ground, region: Region) -> list[Region]:
+        if self.cuts == "auto":
+            return pieces_of(self_cut(region, self.wanted, self.max_stretch)[0])
+        if isinstance(self.cuts, tuple):
+            halves = cut_along(region, self.cuts)
+        else:
+            halves = at_creases(region, ground.surface.patches())
+        pieces = pieces_of(region.opened(halves)[0] if len(halves) else region)
+        if any(not piece.one_sided and not len(piece.border) for piece in pieces):
+            raise SolveError("this region closes on itself: cut it, or let it be cut by itself")
+        return [opened_where_round(piece)[0] for piece in pieces]
+
+    def _laid(self, whole: Region, piece: Region, hasty: bool) -> Laid:
+        if self.aim == "true" and not self.lines:
+            st = piece.kept.get(("true", self.max_stretch), lambda: truly_flat(piece, self.max_stretch))
+        else:
+            st = flattened(piece)
+        strokes = felt(piece, self.lines)
+        if strokes.any:
+            ties = free(piece)
+            st = grained(piece, (ties, ties), st, strokes, self.reach, hasty=hasty)
+        else:
+            st = st @ self._turn(piece, st)
+        cut = _cut_slots(whole, piece)
+        lines = tuple(Line("cut", points) for points in cut_lines(piece, cut))
+        return Laid(piece, st, cut, Frame("flatten", lines, np.empty((0, 3))))
+
+    def _turn(self, region: Region, st: Floats) -> Floats:
+        if self.upright == "grain":
+            return along_length(region, st)
+        if self.upright == "place":
+            return turn_to(region, st, level_directions(region))
+        return turn_to(region, st, np.tile(np.asarray(self.upright, float), (len(region.triangles), 1)))
+
+
+def _cut_slots(whole: Region, piece: Region) -> Ints:
+    """The half-edges on a piece's border that lie within the region that it was cut from."""
+    inner = np.delete(whole.corners.reshape(-1), whole.border)
+    out: Ints = piece.border[np.isin(piece.corners.reshape(-1)[piece.border], inner[inner >= 0])]
+    return out

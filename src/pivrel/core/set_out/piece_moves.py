@@ -1,0 +1,153 @@
+"""Pieces of a laying moved by hand on the sheet: turned, shifted, flipped, laid level, or set apart."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.measure.pieces import Pieces, find_pieces
+from pivrel.core.set_out.moves import LaidFinish, SetOutError, SetOutMove, added_motion
+from pivrel.core.sheet.run_on import across_edge
+from pivrel.core.solve.layout import shelved, spread
+
+
+@dataclass(frozen=True)
+class PieceMotion:
+    """How some pieces go on the sheet, in mm of the model: flipped across s, turned by degrees, then shifted.
+
+    Flipped and turned about the middle of all of them together.
+    """
+
+    shift_mm: tuple[float, float] = (0.0, 0.0)
+    turn_deg: float = 0.0
+    flipped: bool = False
+
+    def about(self, middle: Floats) -> Floats:
+        """(2, 3) the motion about a place (2,)."""
+        angle = np.radians(self.turn_deg % 360.0)
+        cosine, sine = np.cos(angle), np.sin(angle)
+        if self.turn_deg % 90.0 == 0.0:
+            cosine, sine = round(float(cosine)), round(float(sine))
+        turn = np.array([[cosine, -sine], [sine, cosine]]) @ np.diag([-1.0 if self.flipped else 1.0, 1.0])
+        return np.column_stack([turn, middle + self.shift_mm - turn @ middle])
+
+
+def pieces_of_finish(laid: LaidFinish) -> Pieces:
+    """The pieces of a finish in mm of the model on the sheet: as they lie before the sheet is enlarged."""
+    own = laid.surface.corners_of(laid.faces)
+    return find_pieces(laid.surface, laid.faces, laid.final[own] * np.array(laid.finish.scale))
+
+
+def touched(pieces: Pieces, picked: Mask) -> Ints:
+    """The pieces of which a pick (F,) holds a face. SetOutError where it holds none."""
+    found = np.unique(pieces.piece[picked[pieces.faces]])
+    if not len(found):
+        raise SetOutError("none of the picked faces belongs to this finish; pick a piece of it")
+    return found
+
+
+def refuse_led(laid: LaidFinish) -> None:
+    """SetOutError where something else says where pieces lie, so that moving one by hand would come to nothing."""
+    finish = laid.finish
+    led = "its pattern runs on" if finish.run_on else "it varies" if finish.variation else ""
+    if led or finish.tie:
+        raise SetOutError(
+            f"{led or 'ties hold it'}, which says where its pieces lie; switch that off to move them by hand"
+        )
+
+
+def moved_together(laid: LaidFinish, picked: Mask, motion: PieceMotion) -> list[SetOutMove]:
+    """The pieces that a pick (F,) touches, moved as one."""
+    refuse_led(laid)
+    pieces = pieces_of_finish(laid)
+    own = touched(pieces, picked)
+    boxes = pieces.boxes[own]
+    middle = (boxes[:, :2].min(axis=0) + boxes[:, 2:].max(axis=0)) / 2
+    return _moves(laid, pieces, own, [motion.about(middle)] * len(own))
+
+
+def laid_level(laid: LaidFinish, half: int, plumb: bool) -> list[SetOutMove]:
+    """The piece of a half-edge (corner id), turned the short way until that edge lies along s, or along t."""
+    refuse_led(laid)
+    pieces = pieces_of_finish(laid)
+    surface = laid.surface
+    piece = _piece_of(pieces, int(surface.topology.corner_face[half]))
+    scale = np.array(laid.finish.scale)
+    along = (laid.final[surface.topology.next_corner[half]] - laid.final[half]) * scale
+    angle = float(np.degrees(np.arctan2(along[1], along[0]))) - (90.0 if plumb else 0.0)
+    turn = -((angle + 90.0) % 180.0 - 90.0)
+    box = pieces.boxes[piece]
+    motion = PieceMotion(turn_deg=round(turn, 9)).about((box[:2] + box[2:]) / 2)
+    return _moves(laid, pieces, np.array([piece]), [motion])
+
+
+def joined_along(laid: LaidFinish, half: int, other: int, opposed: bool) -> list[SetOutMove]:
+    """The smaller of the two pieces at an edge, laid against the larger one along it.
+
+    half, other: the half-edges (corner ids) of the two sides.
+    """
+    refuse_led(laid)
+    pieces = pieces_of_finish(laid)
+    surface = laid.surface
+    sides = [_piece_of(pieces, int(surface.topology.corner_face[h])) for h in (half, other)]
+    if sides[0] == sides[1]:
+        raise SetOutError("the pattern runs on across this edge already, or the piece meets itself there")
+    if pieces.areas[sides[0]] < pieces.areas[sides[1]] * (1 - 1e-9):
+        sides.reverse()
+        half, other = other, half
+    q = laid.final * np.array(laid.finish.scale)
+    motion, _ = across_edge(surface, q, (half, other), opposed)
+    return _moves(laid, pieces, np.array([sides[1]]), [motion])
+
+
+def set_apart(laid: LaidFinish, picked: Mask, packed: bool, gap: float) -> list[SetOutMove]:
+    """The pieces that a pick (F,) touches, moved until they lie at least a gap apart; packed: also close together."""
+    refuse_led(laid)
+    pieces = pieces_of_finish(laid)
+    own = touched(pieces, picked)
+    boxes = pieces.boxes[own]
+    low, size = boxes[:, :2], boxes[:, 2:] - boxes[:, :2]
+    corner = shelved(size, gap) + low.min(axis=0) if packed else spread(low + size / 2, size, gap)
+    return _shifted(laid, pieces, own, corner - low)
+
+
+def stacked(laid: LaidFinish, picked: Mask) -> list[SetOutMove]:
+    """Pieces of one shape and stand, of those that a pick (F,) touches, laid on the first of them."""
+    refuse_led(laid)
+    pieces = pieces_of_finish(laid)
+    own = touched(pieces, picked)
+    boxes = pieces.boxes[own]
+    key = np.column_stack([boxes[:, 2:] - boxes[:, :2], np.sqrt(pieces.sheet_areas[own])])
+    key = np.round(key / 0.05).astype(np.int64)
+    _, first, kind = np.unique(key, axis=0, return_index=True, return_inverse=True)
+    lead = first[kind.reshape(-1)]
+    return _shifted(laid, pieces, own, boxes[lead, :2] - boxes[:, :2])
+
+
+def _piece_of(pieces: Pieces, face: int) -> int:
+    at = int(np.searchsorted(pieces.faces, face))
+    if at >= len(pieces.faces) or pieces.faces[at] != face:
+        raise SetOutError("this face belongs to another finish")
+    return int(pieces.piece[at])
+
+
+def _shifted(laid: LaidFinish, pieces: Pieces, own: Ints, by: Floats) -> list[SetOutMove]:
+    far = np.abs(by).max(axis=1) > 1e-6
+    motions = [PieceMotion((float(x), float(y))).about(np.zeros(2)) for x, y in by[far]]
+    return _moves(laid, pieces, own[far], motions)
+
+
+def _moves(laid: LaidFinish, pieces: Pieces, own: Ints, motions: Sequence[Floats]) -> list[SetOutMove]:
+    """What the motions (2, 3) of some pieces add to the turn and offset of their faces, grouped by what lies alike."""
+    sheets = laid.settled.sheets
+    group = np.zeros(len(laid.faces), np.int64) if sheets is None else sheets.group
+    out = []
+    for piece, motion in zip(own.tolist(), motions, strict=True):
+        mine = pieces.piece == piece
+        for number in np.unique(group[mine]).tolist():
+            faces = laid.faces[mine & (group == number)]
+            out.append(added_motion(laid, faces, motion))
+    return out

@@ -1,0 +1,91 @@
+"""Cuts as they are picked on the model: an edge, the run of it, or the shortest way from the cut before."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from typing import Literal
+
+import numpy as np
+from scipy.sparse import csr_array
+from scipy.sparse.csgraph import dijkstra
+
+from pivrel.core.arrays import Floats, Ints
+from pivrel.core.geometry.edge_chains import nearest_edge_of, run_through
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.solve.cutting import Chain
+
+Take = Literal["edge", "run", "way"]
+"""One edge, all that it runs on to, or the shortest way along edges from where the cut before ends."""
+
+Step = tuple[tuple[float, float, float], tuple[float, float, float]]
+
+
+def picked(surface: Surface, faces: Ints, place: Floats, take: Take, before: tuple[Chain, ...]) -> Chain:
+    """The places along the edges that a click at a place means: the nearest edge of some faces (int32), and what goes with it.
+
+    before: the cuts that there are.
+    """
+    half = nearest_edge_of(surface, faces, place)
+    ends = _places(surface, half)
+    if take == "run":
+        return _chain(run_through(surface, half))
+    if take == "way" and before:
+        return _chain(_way(surface, np.array(before[-1][-1]), ends))
+    return _chain(surface.mesh.points[list(ends)])
+
+
+def with_pick(before: tuple[Chain, ...], chain: Chain) -> tuple[Chain, ...]:
+    """The cuts with a further one; where all of it is cut already it is closed again instead."""
+    cut = {step for one in before for step in _steps(one)}
+    new = _steps(chain)
+    if not set(new) <= cut:
+        return (*before, chain)
+    out: list[Chain] = []
+    for one in before:
+        run: list[tuple[float, float, float]] = []
+        for a, b in pairwise(one):
+            if _step(a, b) in new:
+                out += [tuple(run)] if run else []
+                run = []
+            else:
+                run = [*(run or [a]), b]
+        out += [tuple(run)] if run else []
+    return tuple(out)
+
+
+def _steps(chain: Chain) -> list[Step]:
+    return [_step(a, b) for a, b in pairwise(chain)]
+
+
+def _step(a: tuple[float, float, float], b: tuple[float, float, float]) -> Step:
+    return (a, b) if a <= b else (b, a)
+
+
+def _chain(points: Floats) -> Chain:
+    return tuple((float(x), float(y), float(z)) for x, y, z in np.round(points, 6) + 0.0)
+
+
+def _places(surface: Surface, half: int) -> tuple[int, int]:
+    corners, place = surface.mesh.corners, surface.topology.place
+    return int(place[corners[half]]), int(place[corners[surface.topology.next_corner[half]]])
+
+
+def _way(surface: Surface, start: Floats, ends: tuple[int, int]) -> Floats:
+    """(N, 3) mm: the shortest way along edges from the vertex nearest to a place to an edge, and over it."""
+    mesh, topology = surface.mesh, surface.topology
+    halves = np.concatenate([topology.pairs[:, 0], topology.open_edges])
+    a = topology.place[mesh.corners[halves]]
+    b = topology.place[mesh.corners[topology.next_corner[halves]]]
+    length = np.maximum(np.linalg.norm(mesh.points[a] - mesh.points[b], axis=1), 1e-9)
+    count = len(mesh.points)
+    graph = csr_array((np.tile(length, 2), (np.concatenate([a, b]), np.concatenate([b, a]))), (count, count))
+    used = np.unique(np.concatenate([a, b]))
+    first = int(used[np.argmin(((mesh.points[used] - start) ** 2).sum(axis=1))])
+    cost, before = dijkstra(graph, indices=first, return_predecessors=True)
+    near, far = sorted(ends, key=lambda vertex: float(cost[vertex]))
+    if not np.isfinite(cost[near]):
+        return mesh.points[[near, far]]
+    path = [far, near]
+    while path[-1] != first:
+        path.append(int(before[path[-1]]))
+    return mesh.points[path[::-1]]

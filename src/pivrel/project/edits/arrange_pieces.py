@@ -1,0 +1,41 @@
+"""Arrange pieces of a finish on the sheet: set apart, packed, or those of one shape stacked."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from pivrel.core.picks import resolve
+from pivrel.core.set_out.piece_moves import set_apart, stacked
+from pivrel.project.edits.base import Before, Done, Edit
+from pivrel.project.edits.setting_out import laid_on_its_faces, with_moves
+from pivrel.recipe import PickModel
+from pivrel.recipe.typed import Length
+
+How = Literal["apart", "packed", "stacked"]
+
+WORDS: dict[How, str] = {"apart": "setting apart", "packed": "packing", "stacked": "stacking"}
+
+
+class ArrangePieces(Edit):
+    """Arrange the pieces of a finish that a pick touches. gap_mm: between them at least, where they do not lie stacked."""
+
+    kind: Literal["arrange_pieces"]
+    finish: str
+    pick: PickModel
+    how: How
+    gap_mm: Annotated[Length, Field(ge=0, le=1e5)] = 20.0
+
+    def done(self, before: Before) -> Done:
+        stated = before.finish(self.finish).body
+        with before.computing.short:
+            picked = resolve(self.pick.to_core(), before.surface)
+            laid = laid_on_its_faces(before.laid, self.finish)
+            if self.how == "stacked":
+                moves = stacked(laid, picked)
+            else:
+                moves = set_apart(laid, picked, self.how == "packed", self.gap_mm)
+            after = with_moves(before, self.finish, moves)
+        said = None if moves else "nothing had to move"
+        return Done(after, f"{WORDS[self.how]} of pieces of {stated.name}", said)
