@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.demo import fill, lido, radio, seat
+from pivrel.demo import fill, handle, lido, radio, seat
 from pivrel.store import projects
 from pivrel.store.database import Database
 
@@ -39,7 +39,7 @@ def test_the_lido_has_what_it_should():
     assert len(boards) == 15 and len(heights) > 4, "some boards are scaled copies"
 
 
-@pytest.mark.parametrize("model", [lido, radio, seat])
+@pytest.mark.parametrize("model", [lido, radio, seat, handle])
 def test_closed_parts_are_wound_outward(model):
     mesh = model.build()
     surface = Surface(mesh)
@@ -75,6 +75,6 @@ def test_filling_twice_adds_nothing(filled, tmp_path):
     with database.reading() as db:
         assert len(projects.library(db)) == 9
         demos = {p.demo: projects.contents(db, p.id) for p in projects.get_all(db)}
-    assert len(demos) == 4 and len(demos["seat"].finishes) == 4
+    assert len(demos) == 5 and len(demos["handle"].finishes) == 1 and len(demos["seat"].finishes) == 4
     assert len(demos["lido"].finishes) == 13 and len(demos["radio"].finishes) == 5
     assert len(demos["lido"].views) == 3

@@ -227,6 +227,7 @@ export interface AdjustedSides {
 export interface Adjustment {
   mirrored: boolean;
   offset_mm: Pair;
+  size: number;
   turn_deg: number;
   words: string;
 }
@@ -356,7 +357,9 @@ export interface NotPick {
   not: Pick;
 }
 /**
- * Arrange the pieces of a finish that a pick touches. gap_mm: between them at least, where they do not lie stacked.
+ * Arrange the pieces of a finish that a pick touches, or split the picked faces off.
+ *
+ * gap_mm: between pieces at least, where they do not lie stacked.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "ArrangePieces".
@@ -364,7 +367,7 @@ export interface NotPick {
 export interface ArrangePieces {
   finish: string;
   gap_mm?: number | string;
-  how: "apart" | "packed" | "stacked";
+  how: "apart" | "packed" | "stacked" | "split";
   kind: "arrange_pieces";
   pick: Pick;
 }
@@ -1264,7 +1267,9 @@ export interface Move {
   to: number;
 }
 /**
- * Turn, flip and shift the pieces of a finish that a pick touches, as one, about their middle.
+ * Turn, flip, size and shift the pieces of a finish that a pick touches, as one, about their middle.
+ *
+ * size: what they are to lie at for their true size; None leaves it.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "MovePieces".
@@ -1275,6 +1280,7 @@ export interface MovePieces {
   kind: "move_pieces";
   pick: Pick;
   shift_mm?: [Typed, Typed];
+  size?: (number | string) | null;
   turn_by?: Typed;
 }
 /**

@@ -1,9 +1,10 @@
 import { useEdits } from "../api/project";
-import type { Edit, Finish, Project } from "../api/wire.gen";
+import type { Edit, Finish, FlatPiece, Project } from "../api/wire.gen";
 import { put } from "../state";
 import { usePick } from "../state/pick";
 import { Button } from "../ui/Button";
-import { area, counted, ratio } from "../ui/numbers";
+import { NumberField } from "../ui/NumberField";
+import { area, counted, plain, ratio } from "../ui/numbers";
 import { Menu } from "../ui/Menu";
 import { frame } from "./flatEye";
 import { boxOf, type Flat } from "./pieces";
@@ -17,12 +18,12 @@ interface Props {
 
 /** One line over the sheet: what is done with the pieces in hand, and what they come to. */
 export function FlatLine({ project, finish, flat, picked }: Props) {
-  const { run } = useEdits(project.id);
+  const { run, edit } = useEdits(project.id);
   const rule = usePick((s) => s.pick.rule);
   const none = picked.size === 0;
   const move = (how: Partial<Extract<Edit, { kind: "move_pieces" }>>) =>
     run({ kind: "move_pieces", finish: finish.key, pick: rule, ...how });
-  const arrange = (how: "apart" | "packed" | "stacked") =>
+  const arrange = (how: "apart" | "packed" | "stacked" | "split") =>
     run({ kind: "arrange_pieces", finish: finish.key, pick: none ? { all: true } : rule, how });
   const lay = (to: "level" | "plumb" | "joined") => ({
     text: { level: "Lay an edge level…", plumb: "Lay an edge plumb…", joined: "Join along an edge…" }[to],
@@ -41,6 +42,22 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
       <Button look="quiet" className={TIGHT} disabled={none} title={title} onClick={() => move({ flipped: true })}>
         Flip
       </Button>
+      {!none && (
+        <span className="ml-1 flex items-center gap-1.5">
+          Size
+          <NumberField
+            hideLabel
+            compact
+            label="Size for true"
+            value={plain(sizeOf([...picked].map((piece) => flat.pieces[piece])) * 100, 1)}
+            unit="%"
+            className="w-20"
+            onCommit={(text) =>
+              edit({ kind: "move_pieces", finish: finish.key, pick: rule, size: /%/.test(text) ? text : `${text}%` })
+            }
+          />
+        </span>
+      )}
       <Menu
         text="Edges"
         look="quiet"
@@ -57,6 +74,11 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
           { text: "Set apart", onSelect: () => arrange("apart") },
           { text: "Pack", onSelect: () => arrange("packed") },
           { text: "Stack those of one shape", onSelect: () => arrange("stacked") },
+          {
+            text: "Split the picked faces off",
+            hint: "Pick by faces; they become a piece of their own",
+            onSelect: () => arrange("split"),
+          },
         ]}
       />
       <Button
@@ -74,13 +96,19 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
   );
 }
 
+/** How long pieces lie for their true length, by their area. */
+function sizeOf(pieces: (FlatPiece | undefined)[]): number {
+  const own = pieces.filter((piece) => piece !== undefined);
+  const m2 = own.reduce((sum, piece) => sum + piece.area_m2, 0);
+  return Math.sqrt(own.reduce((sum, piece) => sum + piece.size ** 2 * piece.area_m2, 0) / Math.max(m2, 1e-12));
+}
+
 const TIGHT = "h-6! px-1.5!";
 
 /** What the pieces in hand, or all of them, come to. */
 export function FlatTold({ finish, flat, picked }: Omit<Props, "project">) {
   const own = picked.size ? [...picked].map((piece) => flat.pieces[piece]!).filter(Boolean) : flat.pieces;
   const m2 = own.reduce((sum, piece) => sum + piece.area_m2, 0);
-  const size = Math.sqrt(own.reduce((sum, piece) => sum + piece.size ** 2 * piece.area_m2, 0) / Math.max(m2, 1e-12));
   return (
     <output
       data-testid="flat-told"
@@ -88,7 +116,7 @@ export function FlatTold({ finish, flat, picked }: Omit<Props, "project">) {
     >
       <span>
         {finish.key} · {picked.size ? `${counted(own.length, "piece")} in hand` : counted(own.length, "piece")} ·{" "}
-        {area(m2)} · {ratio(size)} of true
+        {area(m2)} · {ratio(sizeOf(own))} of true
       </span>
       {flat.overlapM2 > 0 && (
         <span

@@ -87,7 +87,7 @@ function Laid({ project, onFace, pick, finish, flat }: Props & { finish: Finish;
     <>
       <FlatLine project={project} finish={finish} flat={flat} picked={picked} />
       <div className="relative min-h-0 flex-1">
-        <div ref={area} className="absolute inset-0 touch-none" data-testid="sheet">
+        <div ref={area} className="absolute inset-0 touch-none" data-testid="flat-sheet">
           <FlatCanvas project={project} finish={finish} flat={flat} />
         </div>
         <Grips flat={flat} picked={picked} onTurn={turn} />

@@ -8,6 +8,7 @@ import { useEye } from "../model/eye";
 import { trianglesOf, type ModelArrays } from "../model/geometry";
 import { current } from "../state";
 import { useLook } from "../state/look";
+import { usePanes } from "../state/panes";
 import { eyeAgain, eyeFor, type Eye } from "./cameras";
 import { orbit } from "./orbiting";
 import { keepClear } from "./clipping";
@@ -64,6 +65,16 @@ export function CameraRig({ model, framed }: Props) {
     camera.updateProjectionMatrix();
     invalidate();
   }, [aspect, camera, invalidate]);
+
+  // What the eye saw across stays in sight where the flat view takes some of the width, and comes close again after it.
+  const besides = usePanes((s) => s.flat === "beside");
+  const before = useRef({ aspect, besides });
+  useEffect(() => {
+    const was = before.current;
+    if (was.besides !== besides && was.aspect === aspect) return;
+    before.current = { aspect, besides };
+    if (was.besides !== besides) useEye.getState().steer?.approach(aspect / was.aspect);
+  }, [aspect, besides]);
 
   useEffect(() => {
     if (controls.current) controls.current.autoRotate = turning;

@@ -9,7 +9,7 @@ import numpy as np
 
 from pivrel.core.arrays import Floats
 from pivrel.core.geometry.surface import Surface
-from pivrel.demo import lido, radio, seat
+from pivrel.demo import handle, lido, radio, seat
 from pivrel.formats.bundle import Upload
 from pivrel.formats.imported import Imported
 from pivrel.formats.reading import read_model
@@ -30,6 +30,7 @@ from pivrel.recipe.picks import EveryPick, FacingPick, PartsPick
 from pivrel.recipe.projections.box import BoxModel
 from pivrel.recipe.projections.cylindrical import CylindricalModel
 from pivrel.recipe.projections.drape import DrapeModel
+from pivrel.recipe.projections.flatten import CutEdges, FlattenModel
 from pivrel.recipe.projections.flow import FlowModel
 from pivrel.recipe.projections.lines import LinesModel
 from pivrel.recipe.projections.planar import PlanarModel
@@ -132,6 +133,18 @@ SEAT_FINISHES = (
     DemoFinish("walnut", ("Seat edge",), FLOW, then=(_upright,)),
     DemoFinish("oak", ("Leg *",), FLOW),
 )
+HANDLE_FINISHES = (
+    DemoFinish(
+        "walnut",
+        ("Handle",),
+        FlattenModel(
+            kind="flatten",
+            cuts=CutEdges(edges=tuple(_line(chain).points for chain in handle.cuts())),
+            upright="grain",
+        ),
+        then=(_upright,),
+    ),
+)
 BRACKET_FINISHES = (DemoFinish("zinc", ("*Wall plate",)),)
 
 
@@ -154,6 +167,8 @@ NOTES = {
     "and the smaller boulder are yours too. The roof, the handrail and the large boulder show what follows a surface.",
     "seat": "A moulded shell: the grain follows a line up the seat, and the back takes it through the shell. Click the "
     "first row and bend the line by its grips, or size it by the outline of the sheet.",
+    "handle": "Three cuts, round its ends and along its back, and the handle lies flat with the grain along it. Open the "
+    "flat view beside it, move a piece there, or lay another wood.",
     "radio": "It is finished. Choose a row and drag its outline on the cabinet, or compare another veneer under Material.",
     "bracket": "A CAD model: its patches are the true faces. Pick the bent one and press “Try all”.",
 }
@@ -180,6 +195,11 @@ def fill(database: Database) -> Iterator[str]:
         imported = Imported(seat.build(), "mm", "z", False, ())
         yield _project(
             database, "seat", "Moulded seat", imported, SEAT_FINISHES, ("moulded-seat (made up)", b"")
+        )
+    if "handle" not in there:
+        imported = Imported(handle.build(), "mm", "z", False, ())
+        yield _project(
+            database, "handle", "Moulded handle", imported, HANDLE_FINISHES, ("moulded-handle (made up)", b"")
         )
     if "lido" not in there:
         imported = Imported(lido.build(), "mm", "z", False, ())

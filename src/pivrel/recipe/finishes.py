@@ -41,15 +41,19 @@ class GrainModel(Strict):
 
 
 class AdjustmentModel(Strict):
-    """How some faces of a finish lie otherwise: added to its turn and offset."""
+    """How some faces of a finish lie otherwise: added to its turn and offset.
+
+    size: how large they lie on the sheet for their true size.
+    """
 
     pick: PickModel
     turn_deg: Degrees = 0.0
     offset_mm: Pair = (0.0, 0.0)
     mirrored: bool = False
+    size: Annotated[float, Field(ge=0.01, le=100)] = 1.0
 
     def to_core(self) -> Adjustment:
-        return Adjustment(self.pick.to_core(), self.turn_deg, self.offset_mm, self.mirrored)
+        return Adjustment(self.pick.to_core(), self.turn_deg, self.offset_mm, self.mirrored, self.size)
 
 
 class VariationModel(Strict):

@@ -127,7 +127,11 @@ def _finish(laid: LaidProject, key: str, area_m2: float) -> wire.FinishState:
         variation=stated.variation,
         adjust=[
             wire.AdjustmentState(
-                words=pick_phrase(a.pick), turn_deg=a.turn_deg, offset_mm=a.offset_mm, mirrored=a.mirrored
+                words=pick_phrase(a.pick),
+                turn_deg=a.turn_deg,
+                offset_mm=a.offset_mm,
+                mirrored=a.mirrored,
+                size=a.size,
             )
             for a in stated.adjust
         ],

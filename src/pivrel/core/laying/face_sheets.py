@@ -100,20 +100,21 @@ def _placed(
         board = pieces_by(surface, "board", faces)[0] if finish.grain.along == "length" else group
         angle = grain_angles(finish.grain, surface, faces, raw, group, board)
         turn = np.degrees(angle)[group] - finish.material.grain_deg + (finish.turn_deg or 0.0)
-    key = np.column_stack([turn, np.tile([*finish.offset_mm, 0.0], (len(faces), 1))])
+    key = np.column_stack([turn, np.tile([*finish.offset_mm, 0.0, 1.0], (len(faces), 1))])
     for adjustment in finish.adjust:
         own = resolve(adjustment.pick, surface)[faces]
         key[own, :3] += (adjustment.turn_deg, *adjustment.offset_mm)
         key[own, 3] = (key[own, 3] + adjustment.mirrored) % 2
+        key[own, 4] *= adjustment.size
     key = np.round(key, 9) + 0.0
     states, group = np.unique(key, axis=0, return_inverse=True)
     matrices = np.empty((len(states), 2, 3))
-    for row, (degrees, x, y, mirrored) in enumerate(states.tolist()):
+    for row, (degrees, x, y, mirrored, size) in enumerate(states.tolist()):
         # Mirrored about the offset, before the turn.
         flat = Placement(0.0, (x, y)).matrix
         flat[0] *= -1 if mirrored else 1
         turned = Placement(degrees, (0.0, 0.0), finish.scale).matrix[:, :2]
-        matrices[row] = turned @ flat
+        matrices[row] = size * (turned @ flat)
     return group.reshape(-1).astype(np.int32), matrices
 
 

@@ -30,13 +30,15 @@ DatumFor = Literal["pick", "part", "board", "side"]
 class Adjustment:
     """How some faces of a finish lie otherwise than the rest; several on one face add up.
 
-    turn_deg and offset_mm are added to the finish's own; mirrored flips the sheet along s.
+    turn_deg and offset_mm are added to the finish's own; mirrored flips the sheet along s. size: how large they lie on the
+    sheet, 1 is true; below that the material shows larger.
     """
 
     pick: Pick
     turn_deg: float = 0.0
     offset_mm: tuple[float, float] = (0.0, 0.0)
     mirrored: bool = False
+    size: float = 1.0
 
 
 @dataclass(frozen=True)

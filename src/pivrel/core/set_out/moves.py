@@ -26,12 +26,13 @@ class SetOutError(InputError):
 
 @dataclass(frozen=True)
 class SetOutMove:
-    """What is added to how the sheet lies on some faces (int32 ids): turn, offset, and whether it is flipped."""
+    """What is added to how the sheet lies on some faces (int32 ids): turn, offset, size, and whether it is flipped."""
 
     faces: Ints
     offset_mm: tuple[float, float]
     turn_deg: float = 0.0
     mirrored: bool = False
+    size: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -267,7 +268,8 @@ def added_motion(laid: LaidFinish, faces: Ints, motion: Floats) -> SetOutMove:
     x, y = -np.linalg.solve(after, motion[:, 2])
     turn = (new_turn - old_turn + 180) % 360 - 180
     offset = round(float(x), 6), round(float(y), 6)
-    return SetOutMove(faces, offset, round(turn, 9), bool(flipped != was_flipped))
+    size = float(np.sqrt(abs(np.linalg.det(after) / np.linalg.det(before))))
+    return SetOutMove(faces, offset, round(turn, 9), bool(flipped != was_flipped), round(size, 9))
 
 
 def edge_between(surface: Surface, face: int, point: Floats) -> tuple[int, int, bool]:

@@ -16,14 +16,15 @@ from pivrel.core.solve.layout import shelved, spread
 
 @dataclass(frozen=True)
 class PieceMotion:
-    """How some pieces go on the sheet, in mm of the model: flipped across s, turned by degrees, then shifted.
+    """How some pieces go on the sheet, in mm of the model: flipped across s, sized, turned by degrees, then shifted.
 
-    Flipped and turned about the middle of all of them together.
+    All but shifted about the middle of all of them together.
     """
 
     shift_mm: tuple[float, float] = (0.0, 0.0)
     turn_deg: float = 0.0
     flipped: bool = False
+    size: float = 1.0
 
     def about(self, middle: Floats) -> Floats:
         """(2, 3) the motion about a place (2,)."""
@@ -31,7 +32,9 @@ class PieceMotion:
         cosine, sine = np.cos(angle), np.sin(angle)
         if self.turn_deg % 90.0 == 0.0:
             cosine, sine = round(float(cosine)), round(float(sine))
-        turn = np.array([[cosine, -sine], [sine, cosine]]) @ np.diag([-1.0 if self.flipped else 1.0, 1.0])
+        turn = np.array([[cosine, -sine], [sine, cosine]]) @ np.diag(
+            [-self.size if self.flipped else self.size, self.size]
+        )
         return np.column_stack([turn, middle + self.shift_mm - turn @ middle])
 
 
@@ -67,6 +70,13 @@ def moved_together(laid: LaidFinish, picked: Mask, motion: PieceMotion) -> list[
     boxes = pieces.boxes[own]
     middle = (boxes[:, :2].min(axis=0) + boxes[:, 2:].max(axis=0)) / 2
     return _moves(laid, pieces, own, [motion.about(middle)] * len(own))
+
+
+def size_of(laid: LaidFinish, picked: Mask) -> float:
+    """How long the pieces that a pick (F,) touches lie for their true length, by their area."""
+    pieces = pieces_of_finish(laid)
+    own = touched(pieces, picked)
+    return float(np.sqrt(pieces.sheet_areas[own].sum() / max(float(pieces.areas[own].sum()), 1e-300)))
 
 
 def laid_level(laid: LaidFinish, half: int, plumb: bool) -> list[SetOutMove]:
@@ -114,6 +124,21 @@ def set_apart(laid: LaidFinish, picked: Mask, packed: bool, gap: float) -> list[
     return _shifted(laid, pieces, own, corner - low)
 
 
+def split_off(laid: LaidFinish, picked: Mask, gap: float) -> list[SetOutMove]:
+    """Faces that a pick (F,) holds, taken off their pieces and laid to the right of all that the finish has."""
+    refuse_led(laid)
+    pieces = pieces_of_finish(laid)
+    touched(pieces, picked)
+    mine = picked[pieces.faces]
+    if mine.all():
+        raise SetOutError("the pick is all of the finish; pick the faces that shall be a piece of their own")
+    corners = np.repeat(mine, np.diff(laid.surface.mesh.face_start)[pieces.faces])
+    low = pieces.final[corners].min(axis=0)
+    shift = np.array([pieces.boxes[:, 2].max() + gap - low[0], 0.0])
+    motion = np.column_stack([np.eye(2), shift])
+    return _moves_of(laid, mine, motion)
+
+
 def stacked(laid: LaidFinish, picked: Mask) -> list[SetOutMove]:
     """Pieces of one shape and stand, of those that a pick (F,) touches, laid on the first of them."""
     refuse_led(laid)
@@ -142,12 +167,17 @@ def _shifted(laid: LaidFinish, pieces: Pieces, own: Ints, by: Floats) -> list[Se
 
 def _moves(laid: LaidFinish, pieces: Pieces, own: Ints, motions: Sequence[Floats]) -> list[SetOutMove]:
     """What the motions (2, 3) of some pieces add to the turn and offset of their faces, grouped by what lies alike."""
-    sheets = laid.settled.sheets
-    group = np.zeros(len(laid.faces), np.int64) if sheets is None else sheets.group
     out = []
     for piece, motion in zip(own.tolist(), motions, strict=True):
-        mine = pieces.piece == piece
-        for number in np.unique(group[mine]).tolist():
-            faces = laid.faces[mine & (group == number)]
-            out.append(added_motion(laid, faces, motion))
+        out += _moves_of(laid, pieces.piece == piece, motion)
     return out
+
+
+def _moves_of(laid: LaidFinish, mine: Mask, motion: Floats) -> list[SetOutMove]:
+    """The same for some faces (K,) of the finish."""
+    sheets = laid.settled.sheets
+    group = np.zeros(len(laid.faces), np.int64) if sheets is None else sheets.group
+    return [
+        added_motion(laid, laid.faces[mine & (group == number)], motion)
+        for number in np.unique(group[mine]).tolist()
+    ]

@@ -21,9 +21,9 @@ Step = tuple[tuple[float, float, float], tuple[float, float, float]]
 
 
 def picked(surface: Surface, faces: Ints, place: Floats, take: Take, before: tuple[Chain, ...]) -> Chain:
-    """The places along the edges that a click at a place means: the nearest edge of some faces (int32), and what goes with it.
+    """The places along the edges that a click at a place means.
 
-    before: the cuts that there are.
+    faces: (K,) int32, of whose edges the nearest is meant. before: the cuts that there are.
     """
     half = nearest_edge_of(surface, faces, place)
     ends = _places(surface, half)

@@ -6,20 +6,30 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from pivrel.core.arrays import Mask
 from pivrel.core.picks import resolve
-from pivrel.core.set_out.piece_moves import set_apart, stacked
+from pivrel.core.set_out.moves import LaidFinish, SetOutMove
+from pivrel.core.set_out.piece_moves import set_apart, split_off, stacked
 from pivrel.project.edits.base import Before, Done, Edit
 from pivrel.project.edits.setting_out import laid_on_its_faces, with_moves
 from pivrel.recipe import PickModel
 from pivrel.recipe.typed import Length
 
-How = Literal["apart", "packed", "stacked"]
+How = Literal["apart", "packed", "stacked", "split"]
 
-WORDS: dict[How, str] = {"apart": "setting apart", "packed": "packing", "stacked": "stacking"}
+WORDS: dict[How, str] = {
+    "apart": "setting apart",
+    "packed": "packing",
+    "stacked": "stacking",
+    "split": "splitting off",
+}
 
 
 class ArrangePieces(Edit):
-    """Arrange the pieces of a finish that a pick touches. gap_mm: between them at least, where they do not lie stacked."""
+    """Arrange the pieces of a finish that a pick touches, or split the picked faces off.
+
+    gap_mm: between pieces at least, where they do not lie stacked.
+    """
 
     kind: Literal["arrange_pieces"]
     finish: str
@@ -32,10 +42,16 @@ class ArrangePieces(Edit):
         with before.computing.short:
             picked = resolve(self.pick.to_core(), before.surface)
             laid = laid_on_its_faces(before.laid, self.finish)
-            if self.how == "stacked":
-                moves = stacked(laid, picked)
-            else:
-                moves = set_apart(laid, picked, self.how == "packed", self.gap_mm)
+            moves = self._moves(laid, picked)
             after = with_moves(before, self.finish, moves)
         said = None if moves else "nothing had to move"
         return Done(after, f"{WORDS[self.how]} of pieces of {stated.name}", said)
+
+    def _moves(self, laid: LaidFinish, picked: Mask) -> list[SetOutMove]:
+        match self.how:
+            case "apart" | "packed":
+                return set_apart(laid, picked, self.how == "packed", self.gap_mm)
+            case "stacked":
+                return stacked(laid, picked)
+            case "split":
+                return split_off(laid, picked, self.gap_mm)

@@ -51,7 +51,7 @@ def with_moves(before: Before, key: str, moves: Sequence[SetOutMove]) -> Content
     fields: dict[str, object] = {}
     offset, own = stated.offset_mm, list(stated.adjust)
     for move in moves:
-        if len(move.faces) == len(held) and not move.mirrored:
+        if len(move.faces) == len(held) and not move.mirrored and move.size == 1.0:
             offset = _added(offset, move.offset_mm)
             if move.turn_deg:
                 turn = before.laid.finish(key).placement.turn_deg + move.turn_deg
@@ -68,6 +68,7 @@ def with_moves(before: Before, key: str, moves: Sequence[SetOutMove]) -> Content
             turn_deg=plain_turn(own[at].turn_deg + move.turn_deg),
             offset_mm=_added(own[at].offset_mm, move.offset_mm),
             mirrored=own[at].mirrored != move.mirrored,
+            size=round(own[at].size * move.size, 9),
         )
     fields |= {"offset_mm": offset, "adjust": tuple(a for a in own if _does_something(a))}
     return with_finish(before.contents, key, changed(stated, **fields))
@@ -79,7 +80,8 @@ def _added(a: tuple[float, float], b: tuple[float, float]) -> tuple[float, float
 
 def _does_something(adjustment: AdjustmentModel) -> bool:
     moved = max(map(abs, adjustment.offset_mm)) > ROUND
-    return adjustment.mirrored or abs(adjustment.turn_deg) > ROUND or moved
+    changed_size = abs(adjustment.size - 1) > ROUND
+    return adjustment.mirrored or changed_size or abs(adjustment.turn_deg) > ROUND or moved
 
 
 def with_finish(contents: Contents, key: str, stated: FinishModel) -> Contents:

@@ -93,6 +93,7 @@ class AdjustmentState(Answer):
     turn_deg: float
     offset_mm: Pair
     mirrored: bool
+    size: float
 
 
 class FinishState(Answer):

@@ -5,14 +5,15 @@ import { getJson } from "../../../api/client";
 import { useEdits } from "../../../api/project";
 import type { AdjustedSides, Adjustment, Finish, Project } from "../../../api/wire.gen";
 import { Button } from "../../../ui/Button";
-import { counted, mm, plain } from "../../../ui/numbers";
+import { counted, mm, plain, ratio } from "../../../ui/numbers";
 import { usePicking } from "../picking/usePicking";
 
-const however = ({ turn_deg, offset_mm, mirrored }: Adjustment) =>
+const however = ({ turn_deg, offset_mm, mirrored, size }: Adjustment) =>
   [
     turn_deg ? `turned ${plain(turn_deg)}°` : null,
     offset_mm.some((v) => v !== 0) ? `shifted ${mm(offset_mm[0])}, ${mm(offset_mm[1])} mm` : null,
     mirrored ? "flipped" : null,
+    size !== 1 ? `at ${ratio(size)} of its size` : null,
   ]
     .filter(Boolean)
     .join(", ");

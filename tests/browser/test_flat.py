@@ -1,0 +1,226 @@
+"""Cutting and flattening by hand, and the flat view: pieces picked, moved, turned, joined and packed."""
+
+import numpy as np
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+
+from pivrel.demo import handle
+from tests.conftest import unpacked
+from tests.shapes import cuboid
+
+WIDE, DEEP, HIGH = 600.0, 400.0, 300.0
+
+
+@pytest.fixture
+def box(made):
+    bench = made(cuboid(WIDE, DEEP, HIGH), "box (made up)")
+    bench.lay("flatten", cuts="creases")
+    bench.open()
+    return bench
+
+
+def flat_beside(bench, browser):
+    browser.choose("Sheet", "button[.='+ Flat']")
+    browser.row("F1").click()
+    browser.css("[data-testid=flat-told]")
+    browser.settle()
+
+
+def told(browser):
+    return browser.css("[data-testid=flat-told]").text
+
+
+def pieces(bench):
+    return unpacked(bench.server.bytes("GET", f"{bench.path}/flat/F1"))[0]["pieces"]
+
+
+def on_sheet(bench, browser, face):
+    """The middle of the piece of a face, as pixels from the middle of the sheet; all pieces are in view."""
+    browser.click("All")
+    boxes = np.array([piece["box_mm"] for piece in pieces(bench)])
+    low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
+    area = browser.css("[data-testid=flat-sheet]").rect
+    per_pixel = 1.12 * max((high - low) / (area["width"], area["height"] - 40))
+    (own,) = [piece["box_mm"] for piece in pieces(bench) if piece["face"] == face]
+    middle = (np.array(own[:2]) + own[2:]) / 2 - (low + high) / 2
+    return round(middle[0] / per_pixel), round(-middle[1] / per_pixel), per_pixel
+
+
+def click_piece(bench, browser, face):
+    right, down, _ = on_sheet(bench, browser, face)
+    sheet = browser.css("[data-testid=flat-sheet]")
+    ActionChains(browser.driver, duration=40).move_to_element_with_offset(
+        sheet, right, down
+    ).click().perform()
+    browser.until(lambda: "in hand" in told(browser), "a piece in hand")
+
+
+def test_the_flat_view_shows_the_pieces_on_the_material_of_the_finish(box, browser):
+    flat_beside(box, browser)
+    assert "6 pieces" in told(browser) and "100 % of true" in told(browser)
+    picture = browser.screenshot()
+    area = browser.css("[data-testid=flat-sheet]").rect
+    scale = picture.shape[1] / browser.driver.execute_script("return innerWidth")
+    left, top, width, height = (int(area[k] * scale) for k in ("x", "y", "width", "height"))
+    sheet = picture[top : top + height, left : left + width, :3].astype(int)
+    right, down, _ = on_sheet(box, browser, 1)
+    middle = sheet[int(height / 2 + down * scale), int(width / 2 + right * scale)]
+    # What lies beside the pieces is veiled.
+    assert sheet[5, 5].mean() > middle.mean() + 15
+    browser.click_model(0, 0)
+    browser.until(lambda: "1 piece in hand" in told(browser), "picked on the model, in hand on the sheet")
+    click_piece(box, browser, 2)
+    browser.until(lambda: "1 face" in browser.picked(), "picked on the sheet, picked on the model")
+    browser.choose("Sheet", "button[.='Flat']")
+    browser.until(
+        lambda: browser.css("[data-testid=flat-sheet]").rect["width"] > 1.4 * area["width"],
+        "in the model's place",
+    )
+    browser.press("v")
+    browser.until(lambda: not browser.all("[data-testid=flat-sheet]"), "the model alone")
+
+
+def test_a_piece_is_moved_turned_flipped_sized_and_taken_back(box, browser):
+    flat_beside(box, browser)
+    click_piece(box, browser, 2)
+    right, down, per_pixel = on_sheet(box, browser, 2)
+    before = {piece["face"]: np.array(piece["box_mm"]) for piece in pieces(box)}
+    revision = box.state["revision"]
+    sheet = browser.css("[data-testid=flat-sheet]")
+    ActionChains(browser.driver, duration=60).move_to_element_with_offset(
+        sheet, right, down
+    ).click_and_hold().move_by_offset(-20, -30).move_by_offset(-20, -30).release().perform()
+    browser.shown(revision + 1)
+    after = {piece["face"]: np.array(piece["box_mm"]) for piece in pieces(box)}
+    moved = after[2] - before[2]
+    # Within what it is drawn to on its way.
+    np.testing.assert_allclose(moved[:2], [-40 * per_pixel, 60 * per_pixel], atol=9 * per_pixel)
+    np.testing.assert_allclose(moved[:2], moved[2:], atol=1e-3)
+    assert all(np.allclose(after[face], before[face], atol=1e-3) for face in before if face != 2)
+    browser.click("Turn 90°")
+    browser.shown(revision + 2)
+    browser.click("Flip")
+    browser.shown(revision + 3)
+    (adjusted,) = box.finish["adjust"]
+    assert adjusted["turn_deg"] in (90, -90) and adjusted["mirrored"]
+    browser.type("Size for true", "92")
+    browser.until(lambda: box.finish["adjust"][0]["size"] == pytest.approx(0.92), "its size")
+    browser.until(lambda: "92 % of true" in told(browser), "its size, told")
+    for back in range(4):
+        browser.chord("\ue009", "z")
+        browser.shown(revision + 5 + back)
+    assert box.finish["adjust"] == []
+
+
+def test_the_grip_turns_what_is_in_hand(box, browser):
+    flat_beside(box, browser)
+    click_piece(box, browser, 1)
+    grip = browser.css("[data-testid=turn-grip]")
+    revision = box.state["revision"]
+    right, down, _ = on_sheet(box, browser, 1)
+    sheet = browser.css("[data-testid=flat-sheet]").rect
+    middle = sheet["x"] + sheet["width"] / 2 + right, sheet["y"] + sheet["height"] / 2 + down
+    grip = browser.css("[data-testid=turn-grip]")
+    reach = middle[1] - (grip.rect["y"] + grip.rect["height"] / 2)
+    assert reach > 20
+    # A quarter round to the left, by way of the diagonal.
+    ActionChains(browser.driver, duration=60).move_to_element(grip).click_and_hold().move_by_offset(
+        round(-0.7 * reach), round(0.3 * reach)
+    ).move_by_offset(round(-0.3 * reach), round(0.7 * reach)).release().perform()
+    browser.shown(revision + 1)
+    (adjusted,) = box.finish["adjust"]
+    assert abs(adjusted["turn_deg"]) == pytest.approx(90, abs=5.1)
+
+
+def test_pieces_are_joined_laid_level_stacked_and_packed(box, browser):
+    flat_beside(box, browser)
+    revision = box.state["revision"]
+    browser.click("Edges ▾")
+    browser.item("Join along an edge…")
+    browser.click_place(WIDE / 2, 1.0, HIGH)
+    browser.shown(revision + 1)
+    browser.shows("moved against the other")
+    browser.until(lambda: "5 pieces" in told(browser), "two of them are one")
+    browser.click("Arrange ▾")
+    browser.item("Stack those of one shape")
+    browser.shown(revision + 2)
+    browser.until(lambda: "shared" in told(browser), "what lies over another is told")
+    browser.click("Arrange ▾")
+    browser.item("Pack")
+    browser.shown(revision + 3)
+    browser.until(lambda: "shared" not in told(browser), "apart again")
+    browser.click("Edges ▾")
+    browser.item("Lay an edge plumb…")
+    browser.click_place(WIDE / 2, 1.0, HIGH)
+    browser.shown(revision + 4)
+
+
+def test_edges_are_cut_by_clicks_twice_and_with_shift(made, browser):
+    rings = handle.body()
+    bench = made(handle.build(), "handle (made up)")
+    bench.lay("flatten", material="walnut", cuts={"edges": []})
+    bench.open()
+    browser.row("F1").click()
+    assert "closes on itself" in bench.finish["troubles"]
+    browser.click("Pick edges…")
+
+    def cuts():
+        return bench.finish["projection"]["cuts"]["edges"]
+
+    # An edge along the front that faces the eye: as a run from end to end.
+    row, column = 30, _seen(bench, browser, rings)
+    middle = (rings[row, column] + rings[row + 1, column]) / 2
+    browser.click_place(*middle)
+    browser.until(lambda: len(cuts()) == 1 and len(cuts()[0]) == 2, "one edge")
+    browser.click_place(*middle)
+    browser.until(lambda: cuts() == [], "closed again")
+    right, down = bench.at(*middle)
+    view = browser.css("[data-testid=view]")
+    ActionChains(browser.driver, duration=20).move_to_element_with_offset(
+        view, right, down
+    ).double_click().perform()
+    browser.until(lambda: len(cuts()) == 1 and len(cuts()[0]) > 20, "its whole run")
+    end = cuts()[0][-1]
+    other = (rings[20, (column + 3) % handle.COLUMNS] + rings[21, (column + 3) % handle.COLUMNS]) / 2
+    browser.click_place(*other, "\ue008")
+    browser.until(lambda: len(cuts()) == 2, "the way there")
+    assert cuts()[1][0] == end and len(cuts()[1]) > 2
+    assert browser.driver.find_element(By.CSS_SELECTOR, "[role=status]").text.startswith(
+        "Click an edge to cut"
+    )
+
+
+def _seen(bench, browser, rings):
+    """The column of the handle that lies nearest to the eye halfway along."""
+    eye = (
+        np.array(browser.css("[data-testid=view]").get_attribute("data-eye").split(","), float)
+        .reshape(4, 4)
+        .T
+    )
+    origin = np.array(bench.state["model"]["view_origin_mm"])
+    places = np.column_stack([rings[30] - origin, np.ones(len(rings[30]))])
+    clip = places @ eye.T
+    return int(np.argmin(clip[:, 2] / clip[:, 3]))
+
+
+def test_another_wood_runs_the_same_way_on_the_handle(browser, demo, server):
+    path = f"/api/projects/{demo['handle']}"
+
+    def grain():
+        return unpacked(server.bytes("GET", f"{path}/looks/grain"))[1]
+
+    state = server.ask("GET", path)
+    before = grain()
+    edit = {"kind": "set_material", "finishes": ["F1"], "material": "oak"}
+    server.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": edit})
+    after = grain()
+    lines = [np.asarray(found["lines"], float).reshape(-1, 2, 3) for found in (before, after)]
+    along = [
+        np.diff(line, axis=1)[:, 0] / np.linalg.norm(np.diff(line, axis=1)[:, 0], axis=1)[:, None]
+        for line in lines
+    ]
+    cosine = np.abs(np.einsum("ij,ij->i", *along))
+    assert np.degrees(np.arccos(np.clip(cosine, -1, 1))).max() < 0.1
+    state = server.ask("GET", path)
+    server.ask("POST", f"{path}/undo", {"revision": state["revision"]})

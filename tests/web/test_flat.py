@@ -1,0 +1,193 @@
+"""The flat view over HTTP: pieces, how they are moved by hand, and cuts that are picked."""
+
+import numpy as np
+import pytest
+
+from pivrel.store import blobs, projects
+from tests.conftest import Asking, facts_of
+from tests.shapes import cuboid
+
+WIDE, DEEP, HIGH = 600.0, 400.0, 300.0
+
+
+class Flattened(Asking):
+    """A box flattened on its own."""
+
+    def flat(self, finish="F1"):
+        return self.packet(f"flat/{finish}")
+
+    @property
+    def boxes(self):
+        """The boxes of the pieces by their first faces."""
+        return {piece["face"]: np.array(piece["box_mm"]) for piece in self.flat()[0]["pieces"]}
+
+
+@pytest.fixture
+def box(database, client):
+    with database.transaction() as db:
+        facts = facts_of("box.obj", parts=1, triangles=12)
+        project = projects.create(db, "box", blobs.put_mesh(db, cuboid(WIDE, DEEP, HIGH)), facts)
+    asking = Flattened(client, project)
+    projection = {"kind": "flatten", "cuts": "creases"}
+    asking.edit(kind="lay", material="oak", pick={"all": True}, projection=projection)
+    return asking
+
+
+def one(face):
+    return {"faces": [face]}
+
+
+def test_the_pieces_of_a_box_lie_true_and_apart(box):
+    header, arrays = box.flat()
+    assert len(header["pieces"]) == 6 and header["overlap_m2"] == 0
+    assert sum(p["area_m2"] for p in header["pieces"]) == pytest.approx(
+        2 * (WIDE * DEEP + WIDE * HIGH + DEEP * HIGH) / 1e6
+    )
+    assert all(p["size"] == pytest.approx(1.0) and p["faces"] == 1 for p in header["pieces"])
+    assert arrays["faces"].tolist() == list(range(6)) and sorted(arrays["piece"].tolist()) == list(range(6))
+    assert len(arrays["st"]) == 48 and len(arrays["rims"]) == 24 * 4
+    sides = np.hypot(*(arrays["rims"].reshape(-1, 2, 2)[:, 1] - arrays["rims"].reshape(-1, 2, 2)[:, 0]).T)
+    assert set(np.round(sides).tolist()) == {WIDE, DEEP, HIGH}
+
+
+def test_every_projection_has_pieces(box):
+    box.edit(kind="set_projection", finishes=["F1"], projection={"kind": "box"})
+    header, _ = box.flat()
+    assert sum(p["faces"] for p in header["pieces"]) == 6
+    # Two sides look each way, and a box lays them over each other or beside.
+    assert header["overlap_m2"] >= 0
+    assert box.client.get(f"{box.path}/flat/F9").status_code == 404
+
+
+def test_pieces_are_moved_turned_flipped_and_sized(box):
+    before = box.boxes
+    box.edit(kind="move_pieces", finish="F1", pick=one(2), shift_mm=["1m", "-0.25 m"])
+    after = box.boxes
+    for face in range(6):
+        shift = [1000, -250, 1000, -250] if face == 2 else 0
+        np.testing.assert_allclose(after[face], before[face] + shift, atol=1e-3)
+    box.edit(kind="move_pieces", finish="F1", pick=one(2), turn_by=90)
+    turned = box.boxes[2]
+    size = after[2][2:] - after[2][:2]
+    np.testing.assert_allclose(turned[2:] - turned[:2], size[::-1], atol=1e-3)
+    np.testing.assert_allclose(turned[:2] + turned[2:], after[2][:2] + after[2][2:], atol=1e-3)
+    state = box.edit(kind="move_pieces", finish="F1", pick=one(2), size="92%")
+    (piece,) = [p for p in box.flat()[0]["pieces"] if p["face"] == 2]
+    assert piece["size"] == pytest.approx(0.92)
+    # Typed again it is the same size, not 92 % of it.
+    box.edit(kind="move_pieces", finish="F1", pick=one(2), size=0.92)
+    (piece,) = [p for p in box.flat()[0]["pieces"] if p["face"] == 2]
+    assert piece["size"] == pytest.approx(0.92)
+    assert state["finishes"][0]["adjust"][0]["size"] == pytest.approx(0.92)
+    box.edit(kind="move_pieces", finish="F1", pick=one(2), flipped=True)
+    assert box.state["finishes"][0]["adjust"][0]["mirrored"] is True
+    # The same size once more was no edit.
+    for _ in range(4):
+        box.step("undo")
+    for face, was in before.items():
+        np.testing.assert_allclose(box.boxes[face], was, atol=1e-6)
+
+
+def test_two_pieces_turn_as_one(box):
+    pick = {"faces": [0, 1]}
+    before = box.boxes
+    box.edit(kind="move_pieces", finish="F1", pick=pick, turn_by=90)
+    after = box.boxes
+
+    def middle(boxes):
+        low = np.minimum(boxes[0][:2], boxes[1][:2])
+        high = np.maximum(boxes[0][2:], boxes[1][2:])
+        return (low + high) / 2, high - low
+
+    (was, size), (now, turned) = middle(before), middle(after)
+    np.testing.assert_allclose(now, was, atol=1e-3)
+    np.testing.assert_allclose(turned, size[::-1], atol=1e-3)
+
+
+def test_an_edge_is_laid_level_and_pieces_are_joined_along_it(box):
+    box.edit(kind="move_pieces", finish="F1", pick=one(2), turn_by=37)
+    edge = {"face": 2, "place": [WIDE / 2, 0.0, 1.0]}
+    box.edit(kind="lay_edge", edge=edge, to="level")
+    size = box.boxes[2][2:] - box.boxes[2][:2]
+    np.testing.assert_allclose(size, [WIDE, HIGH], atol=1e-3)
+    box.edit(kind="lay_edge", edge=edge, to="plumb")
+    np.testing.assert_allclose(box.boxes[2][2:] - box.boxes[2][:2], [HIGH, WIDE], atol=1e-3)
+    state = box.edit(kind="lay_edge", edge=edge, to="joined")
+    assert "moved against the other" in state["said"]
+    assert len(box.flat()[0]["pieces"]) == 5
+    refused = box.refused(kind="lay_edge", edge=edge, to="joined")
+    assert "runs on across this edge already" in refused
+
+
+def test_pieces_are_packed_set_apart_stacked_and_split_off(box):
+    for face in range(6):
+        box.edit(kind="move_pieces", finish="F1", pick=one(face), shift_mm=[0, -float(box.boxes[face][1])])
+    box.edit(kind="arrange_pieces", finish="F1", pick={"all": True}, how="apart", gap_mm="30 mm")
+    assert box.flat()[0]["overlap_m2"] == 0
+    box.edit(kind="arrange_pieces", finish="F1", pick={"all": True}, how="packed", gap_mm=10)
+    header, _ = box.flat()
+    boxes = np.array([p["box_mm"] for p in header["pieces"]])
+    extent = boxes[:, 2:].max(axis=0) - boxes[:, :2].min(axis=0)
+    assert (
+        header["overlap_m2"] == 0 and sum(p["area_m2"] for p in header["pieces"]) * 1e6 > 0.5 * extent.prod()
+    )
+    box.edit(kind="arrange_pieces", finish="F1", pick={"all": True}, how="stacked")
+    stacked = {tuple(np.round(b, 2)) for b in box.boxes.values()}
+    assert len(stacked) == 3
+    state = box.edit(kind="arrange_pieces", finish="F1", pick={"all": True}, how="stacked")
+    assert state["said"] == "nothing had to move"
+
+
+def test_faces_are_split_off_a_piece(database, client):
+    with database.transaction() as db:
+        facts = facts_of("box.obj", parts=1, triangles=12)
+        project = projects.create(db, "box", blobs.put_mesh(db, cuboid(WIDE, DEEP, HIGH)), facts)
+    box = Flattened(client, project)
+    box.edit(kind="lay", material="oak", pick={"all": True}, projection={"kind": "flatten"})
+    assert len(box.flat()[0]["pieces"]) == 1
+    box.edit(kind="arrange_pieces", finish="F1", pick=one(4), how="split")
+    pieces = box.flat()[0]["pieces"]
+    assert sorted(p["faces"] for p in pieces) == [1, 5] or len(pieces) == 3
+    refused = box.refused(kind="arrange_pieces", finish="F1", pick={"all": True}, how="split")
+    assert "all of the finish" in refused
+
+
+def test_what_something_else_leads_is_not_moved_by_hand(box):
+    box.edit(kind="run_on", finishes=["F1"], run_on=True)
+    refused = box.refused(kind="move_pieces", finish="F1", pick=one(2), turn_by=90)
+    assert "its pattern runs on" in refused and "switch that off" in refused
+    box.edit(kind="run_on", finishes=["F1"], run_on=False)
+    assert "none of the picked faces" in box.refused(
+        kind="move_pieces", finish="F1", pick={"faces": []}, turn_by=5
+    )
+
+
+def test_cuts_are_picked_one_by_one_and_closed_again(box):
+    box.edit(kind="set_options", finishes=["F1"], options={"kind": "flatten", "cuts": {"edges": []}})
+    state = box.state
+    assert "closes on itself" in state["finishes"][0]["troubles"]
+    cut = {"kind": "cut_edge", "finishes": ["F1"]}
+    for x in (0.0, WIDE):
+        for y in (0.0, DEEP):
+            box.edit(**cut, edge={"face": 2 if y == 0 else 3, "place": [x, y, HIGH / 2]})
+    # Three sides of the lid, the last by the way there from the second.
+    for place in ([0.0, DEEP / 2, HIGH], [WIDE / 2, 0.0, HIGH]):
+        box.edit(**cut, edge={"face": 1, "place": place})
+    state = box.edit(**cut, edge={"face": 1, "place": [WIDE, DEEP / 2, HIGH]}, take="way")
+    assert state["finishes"][0]["troubles"] == ""
+    header, _ = box.flat()
+    assert len(header["pieces"]) == 1 and header["overlap_m2"] == 0
+    edges = state["finishes"][0]["projection"]["cuts"]["edges"]
+    assert len(edges) == 7
+    # The same edge again closes it, and the box cannot be laid flat any more.
+    box.edit(**cut, edge={"face": 1, "place": [WIDE, DEEP / 2, HIGH]})
+    now = box.state["finishes"][0]["projection"]["cuts"]["edges"]
+    assert [[WIDE, 0, HIGH], [WIDE, DEEP, HIGH]] not in [sorted(chain) for chain in now]
+    refused = box.refused(kind="cut_edge", finishes=["F7"], edge={"face": 1, "place": [0, 0, 0]})
+    assert "no finish F7" in refused
+
+
+def test_a_finish_that_is_not_flattened_is_not_cut(box):
+    box.edit(kind="set_projection", finishes=["F1"], projection={"kind": "box"})
+    refused = box.refused(kind="cut_edge", finishes=["F1"], edge={"face": 1, "place": [0, 0, 0]})
+    assert "flatten it first" in refused
