@@ -12,12 +12,16 @@ from benchmarks.edits import dragging, drawing, edit_to_picture
 from benchmarks.files import reading
 from benchmarks.kernels import kernels, running_on, topology
 from benchmarks.solved import evenness, times
+from benchmarks.unfolding import cutting, unfolding, unfolding_soon
 from pivrel.memory import keep_freed_memory
 
 # As the server runs; the references profit from it just as much.
 keep_freed_memory()
 results = []
-TABLE = (kernels, topology, running_on, evenness, times, reading, edit_to_picture, dragging, drawing)
+TABLE = (
+    kernels, topology, running_on, evenness, times, unfolding, unfolding_soon, cutting, reading, edit_to_picture,
+    dragging, drawing,
+)  # fmt: skip
 for result in chain.from_iterable(part() for part in TABLE):
     print(result.row(), flush=True)
     results.append(result.json())

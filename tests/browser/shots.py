@@ -108,11 +108,10 @@ class Taker:
 
     def look(self) -> None:
         browser = self.browser
-        for key, name in (("s", "stretch"), ("g", "grain")):
-            browser.press("5", key) if name == "stretch" else browser.press(key)
-            time.sleep(2)
-            browser.settle()
-            self.take(name)
+        browser.press("5", "s")
+        time.sleep(2)
+        browser.settle()
+        self.take("stretch")
         browser.press("f")
         state = self.edit("lido", kind="lay", material="terrazzo", pick={"parts": ["Boulder *"]},
                           projection={"kind": "triplanar"})  # fmt: skip
@@ -157,6 +156,17 @@ class Taker:
         browser.css("[data-testid=line-0-2]")
         browser.settle()
         self.take("seat")
+        self.open("handle")
+        browser.choose("Sheet", "button[.='+ Flat']")
+        browser.row("F1").click()
+        browser.css("[data-testid=flat-told]")
+        sheet = browser.css("[data-testid=flat-sheet]")
+        ActionChains(browser.driver).move_to_element(sheet).click().perform()
+        browser.until(lambda: "1 piece in hand" in browser.css("[data-testid=flat-told]").text, "a piece")
+        ActionChains(browser.driver).move_to_element_with_offset(sheet, -150, 60).perform()
+        browser.settle()
+        self.take("flat")
+        browser.choose("Sheet", "button[.='Model']")
 
     def inside(self) -> None:
         browser = self.browser

@@ -12,7 +12,7 @@ from pivrel.recipe.projections import PROJECTIONS
 
 FOLDER = Path(__file__).parents[2] / "frontend/src/projections"
 OFFERED = json.loads((FOLDER / "offered.fixture.json").read_text())
-TYPED = {"450*2": 900, "1.2m": 1200, "2.4m": 2400, "4m": 4000, "90": 90, "1": 1}
+TYPED = {"450*2": 900, "1.2m": 1200, "2.4m": 2400, "4m": 4000, "90": 90, "1": 1, "3 cm": 30}
 EACH = [
     pytest.param(row["projection"], options, id=f"{row['projection']['kind']}-{at}")
     for row in OFFERED
@@ -33,6 +33,8 @@ def read(value):
     """What a person typed, as the number that it stands for."""
     if isinstance(value, list):
         return [read(one) for one in value]
+    if isinstance(value, dict):
+        return {name: read(one) for name, one in value.items()}
     return TYPED.get(value, value) if isinstance(value, str) else value
 
 

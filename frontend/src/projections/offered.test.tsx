@@ -61,6 +61,25 @@ const STATES: Projection[] = [
   },
   { kind: "roll", from: [10, 20, 30], together: true },
   { ...PROJECTIONS.camera.start, at_mm: 3000 },
+  {
+    ...PROJECTIONS.flatten.start,
+    cuts: {
+      edges: [
+        [
+          [0, 0, 0],
+          [500, 0, 0],
+        ],
+      ],
+    },
+    lines: [
+      {
+        points: [
+          [0, 0, 0],
+          [9, 9, 0],
+        ],
+      },
+    ],
+  },
 ];
 
 /** What a person might type into a field, by its label. */
@@ -74,6 +93,7 @@ const TYPED: Record<string, string> = {
   Distance: "4m",
   Guide: "2.4m",
   Reach: "1",
+  Gap: "3 cm",
 };
 
 async function offeredBy(projection: Projection): Promise<Options[]> {
@@ -101,6 +121,12 @@ async function offeredBy(projection: Projection): Promise<Options[]> {
   }
   for (const select of all.queryAllByRole("combobox"))
     fireEvent.change(select, { target: { value: select.lastElementChild!.getAttribute("value") } });
+  for (const slider of all.queryAllByRole("slider")) {
+    const before = offered.length;
+    fireEvent.change(slider, { target: { value: "0.5" } });
+    fireEvent.keyUp(slider);
+    await waitFor(() => expect(offered.length).toBe(before + 1));
+  }
   for (const field of all.queryAllByRole("textbox")) {
     const label = container.querySelector(`label[for="${field.id}"]`)?.textContent ?? "";
     const text = Object.entries(TYPED).find(([begin]) => label.startsWith(begin))?.[1];

@@ -20,7 +20,10 @@ LAST_BAND, LAST_KNEE = 0.9, 0.06
 MOST = 2.0
 """A face is drawn back from more stretch than this at once, either way."""
 
-STEPS, LAST_STEPS = 24, 12
+STEPS, LAST_STEPS = 18, 8
+
+FEW, SIZES = 0.5, 0.2
+"""Where less than that lies true to begin with, another size as a whole may be nearer: up to so much, as a logarithm."""
 
 ALL = 0.9999
 """Where this share of the area is true, no step is worth its time."""
@@ -84,15 +87,27 @@ def banded_pull(
 def true(region: Region, axes: tuple[Axis, Axis], st: Floats, allowed: float) -> Floats:
     """(V, 2) mm: from a start (V, 2) on to a laying of which as much as can be is stretched by no more than `allowed`."""
     best, most = st, true_share(region, st, allowed)
+    if most < FEW:
+        best, most = _resized(region, st, allowed)
     stages = ((BAND, KNEE, STEPS), (LAST_BAND, LAST_KNEE, LAST_STEPS))
     for band, knee, steps in stages:
         if most >= ALL:
             break
-        st = _stepped(region, axes, st, 1 + band * (allowed - 1), knee * (allowed - 1), steps)
+        st = _stepped(region, axes, best, 1 + band * (allowed - 1), knee * (allowed - 1), steps)
         share = true_share(region, st, allowed)
         if share > most:
             best, most = st, share
     return best
+
+
+def _resized(region: Region, st: Floats, allowed: float) -> tuple[Floats, float]:
+    """The same, as much larger or smaller as brings most of it within what is allowed, and its true share."""
+    high, low = stretch_of(region, st)
+    sizes = np.exp(np.linspace(-SIZES, SIZES, 41))
+    within = (high * sizes[:, None] <= allowed) & (low * sizes[:, None] >= 1 / allowed)
+    shares = within @ region.areas / region.areas.sum()
+    best = int(np.argmax(np.round(shares, 9)))
+    return st * sizes[best], float(shares[best])
 
 
 def _stepped(
