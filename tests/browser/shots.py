@@ -108,6 +108,8 @@ class Taker:
 
     def look(self) -> None:
         browser = self.browser
+        self.arrange()
+        self.open("lido")
         browser.press("5", "s")
         time.sleep(2)
         browser.settle()
@@ -146,6 +148,7 @@ class Taker:
     def following(self) -> None:
         """What follows the surface: a roof between its borders, and grain along a line."""
         browser = self.browser
+        self.arrange()
         self.open("lido")
         self.near("F3")
         browser.css("[data-testid=frame]")

@@ -23,7 +23,7 @@ import { usePick } from "../state/pick";
 import { useHand } from "../state/hand";
 import { useLook } from "../state/look";
 import { lookOf } from "../looks/registry";
-import { along, useFlatHand } from "./flatHand";
+import { motionOf, useFlatHand } from "./flatHand";
 import { useFlatEye } from "./flatEye";
 import { pickedPieces, type Flat } from "./pieces";
 import { useSheetTexture } from "./useSheetTexture";
@@ -227,27 +227,29 @@ function moveAlong(
   flat: Flat,
   hand: ReturnType<typeof useFlatHand.getState>,
 ) {
-  const moves = hand.key !== STILL_KEY;
-  const places = geometry.getAttribute("position") as BufferAttribute;
-  flat.triangleRow.forEach((row, t) => {
-    const goes = moves && hand.pieces.has(flat.piece[row]!);
-    for (let k = 3 * t; k < 3 * t + 3; k++) {
-      const [s, u] = [flat.position[3 * k]!, flat.position[3 * k + 1]!];
-      if (goes) places.setXY(k, ...along(hand, s, u));
-      else places.setXY(k, s, u);
+  const goes = new Uint8Array(flat.pieces.length);
+  if (hand.key !== STILL_KEY) hand.pieces.forEach((piece) => (goes[piece] = 1));
+  const motion = motionOf(hand);
+  const move = (
+    to: BufferAttribute,
+    from: Float32Array,
+    stride: number,
+    each: number,
+    pieceOf: (k: number) => number,
+  ) => {
+    const out = to.array;
+    const [a, b, x, c, d, y] = motion;
+    for (let k = 0; k < to.count; k++) {
+      const [s, t] = [from[stride * k]!, from[stride * k + 1]!];
+      const along_ = goes[pieceOf(Math.floor(k / each))];
+      out[3 * k] = along_ ? a * s + b * t + x : s;
+      out[3 * k + 1] = along_ ? c * s + d * t + y : t;
     }
-  });
-  places.needsUpdate = true;
-  const ends = rims.getAttribute("position") as BufferAttribute;
-  flat.rimPiece.forEach((piece, row) => {
-    const goes = moves && hand.pieces.has(piece);
-    for (let k = 2 * row; k < 2 * row + 2; k++) {
-      const [s, u] = [flat.rims[2 * k]!, flat.rims[2 * k + 1]!];
-      if (goes) ends.setXY(k, ...along(hand, s, u));
-      else ends.setXY(k, s, u);
-    }
-  });
-  ends.needsUpdate = true;
+    to.needsUpdate = true;
+  };
+  const { piece, triangleRow, rimPiece } = flat;
+  move(geometry.getAttribute("position") as BufferAttribute, flat.position, 3, 3, (t) => piece[triangleRow[t]!]!);
+  move(rims.getAttribute("position") as BufferAttribute, flat.rims, 2, 2, (row) => rimPiece[row]!);
 }
 
 /** A quad over all of the view, whatever the eye does. */

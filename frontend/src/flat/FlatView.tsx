@@ -82,7 +82,7 @@ function Laid({ project, onFace, pick, finish, flat }: Props & { finish: Finish;
     },
     [flat, onFace, pick],
   );
-  const { turn, readout } = useFlatPointer({ area, project, finish, flat, onPiece });
+  const turn = useFlatPointer({ area, project, finish, flat, onPiece });
   return (
     <>
       <FlatLine project={project} finish={finish} flat={flat} picked={picked} />
@@ -92,13 +92,19 @@ function Laid({ project, onFace, pick, finish, flat }: Props & { finish: Finish;
         </div>
         <Grips flat={flat} picked={picked} onTurn={turn} />
         <FlatTold finish={finish} flat={flat} picked={picked} />
-        {readout && (
-          <output className="figure pointer-events-none absolute top-2 left-1/2 -translate-x-1/2 border border-hand bg-paper px-2 py-0.5">
-            {readout}
-          </output>
-        )}
+        <Readout />
       </div>
     </>
+  );
+}
+
+function Readout() {
+  const readout = useFlatHand((s) => s.readout);
+  if (!readout) return null;
+  return (
+    <output className="figure pointer-events-none absolute top-2 left-1/2 -translate-x-1/2 border border-hand bg-paper px-2 py-0.5">
+      {readout}
+    </output>
   );
 }
 
@@ -114,7 +120,7 @@ function Grips({
 }) {
   const eye = useFlatEye();
   const hand = useFlatHand();
-  const box = boxOf([...picked].map((piece) => flat.pieces[piece]!).filter(Boolean));
+  const box = useMemo(() => boxOf([...picked].map((piece) => flat.pieces[piece]!).filter(Boolean)), [picked, flat]);
   if (!box) return null;
   const goes = hand.key === flat.key;
   const at = (s: number, t: number) => pixelAt(eye, goes ? along(hand, s, t) : [s, t]);

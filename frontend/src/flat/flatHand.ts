@@ -13,16 +13,31 @@ export interface FlatHand {
   shift: Pair;
   /** The laying that they were taken up from, and the finish. What shows another one is there already. */
   key: string;
+  /** What the hand has come to, in words. */
+  readout: string | null;
 }
 
-export const AT_REST: FlatHand = { pieces: new Set(), about: [0, 0], turnDeg: 0, shift: [0, 0], key: "" };
+export const AT_REST: FlatHand = {
+  pieces: new Set(),
+  about: [0, 0],
+  turnDeg: 0,
+  shift: [0, 0],
+  key: "",
+  readout: null,
+};
 
 export const useFlatHand = create<FlatHand>(() => AT_REST);
 
-/** Where a place comes to lie that goes along. */
-export function along({ about, turnDeg, shift }: FlatHand, s: number, t: number): Pair {
+/** Where a place comes to lie that goes along, for many of them: matrix and shift, row by row. */
+export function motionOf({ about, turnDeg, shift }: FlatHand): [number, number, number, number, number, number] {
   const angle = (turnDeg * Math.PI) / 180;
   const [c, n] = [Math.cos(angle), Math.sin(angle)];
-  const [x, y] = [s - about[0], t - about[1]];
-  return [about[0] + c * x - n * y + shift[0], about[1] + n * x + c * y + shift[1]];
+  const [x, y] = about;
+  return [c, -n, x - c * x + n * y + shift[0], n, c, y - n * x - c * y + shift[1]];
+}
+
+/** Where a place comes to lie that goes along. */
+export function along(hand: FlatHand, s: number, t: number): Pair {
+  const [a, b, x, c, d, y] = motionOf(hand);
+  return [a * s + b * t + x, c * s + d * t + y];
 }

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState, type RefObject } from "react";
+import { useCallback, useEffect, useRef, type RefObject } from "react";
 
 import { useEdits } from "../api/project";
 import type { Finish, Pair, Project } from "../api/wire.gen";
@@ -28,13 +28,13 @@ const TURN_STEP = 5;
 /** What the pointer does on the sheet: pans, picks pieces, and moves or turns those that are picked. */
 export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) {
   const { edit } = useEdits(project.id);
-  const [readout, setReadout] = useState<string | null>(null);
+  const held = useRef<ReturnType<typeof boxOf>>(null);
   const now = useRef({ finish, flat, onPiece });
   useEffect(() => void (now.current = { finish, flat, onPiece }));
 
   const settle = useCallback(() => {
     const hand = useFlatHand.getState();
-    setReadout(null);
+    useFlatHand.setState({ readout: null });
     const still = Math.hypot(...hand.shift) < 1e-6 && Math.abs(hand.turnDeg) < 1e-9;
     if (still || !hand.pieces.size) return useFlatHand.setState(AT_REST);
     const sent = edit({
@@ -54,6 +54,7 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
     const { flat: at } = now.current;
     const pieces = pickedPieces(at, usePick.getState().pick.mask);
     const box = boxOf([...pieces].map((piece) => at.pieces[piece]!));
+    held.current = box;
     if (!box) return false;
     useFlatHand.setState({ ...AT_REST, pieces, about: [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2], key: at.key });
     return true;
@@ -75,8 +76,7 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
       const move = (e: PointerEvent) => {
         const by = ((angleAt(e.clientX, e.clientY) - first + 540) % 360) - 180;
         const turnDeg = e.shiftKey ? by : Math.round(by / TURN_STEP) * TURN_STEP;
-        useFlatHand.setState({ turnDeg });
-        setReadout(`${plain(turnDeg, 1)}°`);
+        useFlatHand.setState({ turnDeg, readout: `${plain(turnDeg, 1)}°` });
       };
       const up = () => {
         target.removeEventListener("pointermove", move as EventListener);
@@ -120,15 +120,14 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
     const shiftBy = (from: Pair, to: Pair, event: PointerEvent) => {
       const { mmPerPixel } = useFlatEye.getState();
       const { flat: shown, finish: laid } = now.current;
-      const { pieces } = useFlatHand.getState();
       let shift: Pair = [(to[0] - from[0]) * mmPerPixel, -(to[1] - from[1]) * mmPerPixel];
-      const own = boxOf([...pieces].map((piece) => shown.pieces[piece]!));
+      const own = held.current;
+      const { pieces } = useFlatHand.getState();
       if (own && !event.shiftKey) {
         const others = shown.pieces.length <= 400 ? shown.pieces.filter((_, piece) => !pieces.has(piece)) : [];
         shift = snapped(shift, own, laid.repeat_mm, others, SNAP_PX * mmPerPixel);
       }
-      useFlatHand.setState({ shift });
-      setReadout(`${plain(shift[0], 1)}, ${plain(shift[1], 1)} mm`);
+      useFlatHand.setState({ shift, readout: `${plain(shift[0], 1)}, ${plain(shift[1], 1)} mm` });
     };
     const up = (event: PointerEvent) => {
       const was = press;
@@ -161,5 +160,5 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
     };
   }, [area, settle, takeUp]);
 
-  return { turn, readout };
+  return turn;
 }

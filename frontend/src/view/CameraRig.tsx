@@ -73,7 +73,7 @@ export function CameraRig({ model, framed }: Props) {
     const was = before.current;
     if (was.besides !== besides && was.aspect === aspect) return;
     before.current = { aspect, besides };
-    if (was.besides !== besides) useEye.getState().steer?.approach(aspect / was.aspect);
+    if (was.besides !== besides) useEye.getState().steer?.approach((aspect / was.aspect) ** 1.15);
   }, [aspect, besides]);
 
   useEffect(() => {

@@ -7,6 +7,7 @@ from scipy.sparse import csc_array, csr_array
 from shapely import MultiPoint, minimum_rotated_rectangle
 
 from pivrel.core.arrays import Floats
+from pivrel.core.geometry.fits.frame import level_across
 from pivrel.core.solve.border import loops
 from pivrel.core.solve.even import even
 from pivrel.core.solve.kept import once
@@ -21,6 +22,25 @@ FIRST = 5
 """Even steps before as much as can be is made true: they take the worst out of a conformal start."""
 
 
+FLAT = 1e-9
+"""What stands off its own plane by no more than this share of its size is flat already."""
+
+
+@once
+def lying(region: Region) -> Floats | None:
+    """(V, 2) mm in its own plane, standing as it stands on the model, where the region is flat; None where it is not."""
+    _, normal = _frames(region)
+    mean = region.areas @ normal
+    mean /= max(float(np.linalg.norm(mean)), 1e-300)
+    away = (region.points - region.points[0]) @ mean
+    size = float(np.ptp(region.points, axis=0).max())
+    if float(np.abs(away).max()) > FLAT * size or float((normal @ mean).min()) < 0.5:
+        return None
+    across = level_across(mean)
+    out: Floats = (region.points - region.points[0]) @ np.stack([across, np.cross(mean, across)], axis=1)
+    return out
+
+
 @once
 def flattened(region: Region) -> Floats:
     """(V, 2) mm: conformal to begin with, then even, standing as the region stands on the model.
@@ -28,6 +48,8 @@ def flattened(region: Region) -> Floats:
     SolveError where the region has no border, or one side only, or would fold over itself.
     """
     refuse_closed(region)
+    if (flat := lying(region)) is not None:
+        return flat
     ties = free(region)
     start = conformal(region)
     axes = even_axis(region, ties), even_axis(region, ties)
@@ -40,6 +62,8 @@ def flattened(region: Region) -> Floats:
 def truly_flat(region: Region, allowed: float) -> Floats:
     """(V, 2) mm: as much of it as can be stretched by no more than `allowed`. SolveError as `flattened`."""
     refuse_closed(region)
+    if (flat := lying(region)) is not None:
+        return flat
     ties = free(region)
     axes = even_axis(region, ties), even_axis(region, ties)
     start = conformal(region)
