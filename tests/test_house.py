@@ -41,6 +41,7 @@ CORE_FLOORS = (
     ("sheet",),
     ("laying",),
     ("measure", "set_out", "revision"),
+    ("pattern",),
     ("schedule", "trials"),
 )
 """The same within the core."""

@@ -156,6 +156,22 @@ def test_pieces_are_joined_laid_level_stacked_and_packed(box, browser):
     browser.shown(revision + 4)
 
 
+def test_the_pieces_are_saved_as_a_pattern(box, browser):
+    flat_beside(box, browser)
+    browser.click("Cut out ▾")
+    browser.item("SVG, true mm")
+    data = browser.downloaded("box (made up) F1.svg")
+    assert data.startswith(b"<?xml") and b'id="OUTLINE"' in data
+    browser.click("Arrange ▾")
+    browser.item("Stack those of one shape")
+    browser.until(lambda: "shared" in told(browser), "one over the other")
+    browser.click("Cut out ▾")
+    browser.item("DXF, true mm")
+    browser.shows("set them apart first")
+    (complaint,) = browser.errors()
+    assert "pattern/F1.dxf" in complaint and "422" in complaint
+
+
 def test_edges_are_cut_by_clicks_twice_and_with_shift(made, browser):
     rings = handle.body()
     bench = made(handle.build(), "handle (made up)")

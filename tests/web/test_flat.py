@@ -191,3 +191,19 @@ def test_a_finish_that_is_not_flattened_is_not_cut(box):
     box.edit(kind="set_projection", finishes=["F1"], projection={"kind": "box"})
     refused = box.refused(kind="cut_edge", finishes=["F1"], edge={"face": 1, "place": [0, 0, 0]})
     assert "flatten it first" in refused
+
+
+def test_the_pieces_are_handed_over_as_patterns(box):
+    for kind, begin in (("svg", b"<?xml"), ("dxf", b"  0\nSECTION")):
+        answer = box.client.get(f"{box.path}/pattern/F1.{kind}")
+        assert answer.status_code == 200 and answer.data.startswith(begin)
+        assert f'filename="box_F1.{kind}"' in answer.headers["Content-Disposition"]
+        assert b"100.0 % of the area within 5 %" in answer.data
+    assert box.client.get(f"{box.path}/pattern/F1.pdf").status_code == 404
+    assert box.client.get(f"{box.path}/pattern/F9.svg").status_code == 404
+    box.edit(kind="arrange_pieces", finish="F1", pick={"all": True}, how="stacked")
+    answer = box.client.get(f"{box.path}/pattern/F1.svg")
+    assert answer.status_code == 422 and "set them apart first" in answer.json["error"]
+    box.edit(kind="drop_adjustment", finish="F1")
+    box.edit(kind="set_projection", finishes=["F1"], projection={"kind": "triplanar"})
+    assert "blends three sheets" in box.client.get(f"{box.path}/pattern/F1.svg").json["error"]

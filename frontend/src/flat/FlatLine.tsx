@@ -6,6 +6,8 @@ import { Button } from "../ui/Button";
 import { NumberField } from "../ui/NumberField";
 import { area, counted, plain, ratio } from "../ui/numbers";
 import { Menu } from "../ui/Menu";
+import { attempt } from "../ui/attempt";
+import { savePattern } from "./savePattern";
 import { frame } from "./flatEye";
 import { boxOf, type Flat } from "./pieces";
 
@@ -80,6 +82,16 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
             onSelect: () => arrange("split"),
           },
         ]}
+      />
+      <Menu
+        text="Cut out"
+        look="quiet"
+        className={TIGHT}
+        title="All pieces as a pattern in true mm: outlines, folds with their angle, matching marks, grain"
+        items={(["svg", "dxf"] as const).map((kind) => ({
+          text: `${kind.toUpperCase()}, true mm`,
+          onSelect: () => attempt(savePattern(project, finish, kind)),
+        }))}
       />
       <Button
         look="quiet"

@@ -25,6 +25,7 @@ export function FlatView(props: Props) {
   const { project } = props;
   const model = useModelArrays(project);
   const finish = useFinishInHand(project);
+  const blends = finish?.projection.kind === "triplanar";
   const { data: flat } = useFlat(project, model.data, finish);
   return (
     <section
@@ -32,15 +33,17 @@ export function FlatView(props: Props) {
       data-testid="flat"
       className="relative flex h-full flex-col overflow-hidden bg-table"
     >
-      {finish && flat ? (
+      {finish && flat && !blends ? (
         <Laid {...props} finish={finish} flat={flat} />
       ) : (
         <p className="m-auto max-w-72 p-4 text-center">
-          {finish?.faces
-            ? "Laying the pieces out…"
-            : finish
-              ? `${finish.name} lies on nothing.`
-              : "Choose a finish in the schedule, or click a face that has one: its sheet shows here."}
+          {blends
+            ? `${finish.name} blends three sheets over every face, so no one sheet shows it.`
+            : finish?.faces
+              ? "Laying the pieces out…"
+              : finish
+                ? `${finish.name} lies on nothing.`
+                : "Choose a finish in the schedule, or click a face that has one: its sheet shows here."}
         </p>
       )}
     </section>

@@ -58,6 +58,14 @@ class Pieces:
         return np.bincount(piece, np.abs(a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]) / 2, self.count).astype(float)
 
     @cached_property
+    def hand(self) -> Floats:
+        """(P,) 1 for each piece that lies as it looks, -1 for one that lies turned over."""
+        places, piece = self.triangles
+        a, b = places[:, 1] - places[:, 0], places[:, 2] - places[:, 0]
+        signed = np.bincount(piece, a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0], self.count)
+        return np.where(signed < 0, -1.0, 1.0)
+
+    @cached_property
     def areas(self) -> Floats:
         """(P,) mm² of the model that each piece covers."""
         return np.bincount(self.piece, self.surface.face_areas[self.faces], self.count).astype(float)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
-from pivrel.core.solve.cutting import log_scale, next_cuts, to_disc
+from pivrel.core.solve.cutting import NONE, log_scale, next_cuts, to_disc
 from pivrel.core.solve.flattening import truly_flat
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import SolveError
@@ -32,6 +32,9 @@ def self_cut(region: Region, wanted: float, allowed: float) -> tuple[Region, Int
     allowed: a face that is stretched or squeezed by no more than that lies true. Where it cannot be had with cuts of a
     bearable length, it is as near to it as those bring it.
     """
+    if region.one_sided:
+        # No cut gives it two sides; what lays it flat says so.
+        return region, NONE
     halves = to_disc(region)
     cut, _ = region.opened(halves)
     most = MOST_LENGTH * float(np.sqrt(region.areas.sum()))

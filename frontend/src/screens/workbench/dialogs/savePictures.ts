@@ -1,5 +1,6 @@
 /** Pictures of the view, or of every kept view, as files. */
 
+import { fileName, save } from "../../../ui/save";
 import { zipSync } from "three/examples/jsm/libs/fflate.module.js";
 
 import type { Project } from "../../../api/wire.gen";
@@ -15,18 +16,6 @@ async function png(asked: PictureAsked, told: (share: number) => void): Promise<
   const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, "image/png"));
   if (!blob) throw new Error(`this browser has no room for a picture of ${asked.width} x ${asked.height}`);
   return blob;
-}
-
-/** A name without the signs that file systems refuse. */
-const fileName = (name: string) => name.replace(/[\\/:*?"<>|]/g, "-");
-
-/** Hands a file to the browser to be saved. */
-function save(blob: Blob, name: string) {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(blob);
-  link.download = fileName(name);
-  link.click();
-  window.setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
 }
 
 export async function saveThisView(project: Project, asked: PictureAsked, told: (share: number) => void) {
