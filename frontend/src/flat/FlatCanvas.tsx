@@ -1,5 +1,5 @@
 import { Canvas, useThree } from "@react-three/fiber";
-import { memo, useEffect, useLayoutEffect, useMemo, useRef } from "react";
+import { memo, useEffect, useLayoutEffect, useMemo } from "react";
 import {
   BufferAttribute,
   BufferGeometry,
@@ -27,7 +27,7 @@ import { motionOf, useFlatHand } from "./flatHand";
 import { useFlatEye } from "./flatEye";
 import { pickedPieces, type Flat } from "./pieces";
 import { useSheetTexture } from "./useSheetTexture";
-import { useFaceTones } from "./useFaceTones";
+import { useFaceTones } from "../looks/useFaceTones";
 
 interface Props {
   project: Project;
@@ -75,9 +75,6 @@ function Eye() {
   return null;
 }
 
-/** How far the sheet is drawn beyond the view, in mm: it has no end. */
-const BEYOND = 1e6;
-
 /** One quad, mm on it as its texture coordinates. */
 function quad(s0: number, t0: number, s1: number, t1: number, scale: [number, number]): BufferGeometry {
   const places = [s0, t0, s1, t0, s1, t1, s0, t0, s1, t1, s0, t1];
@@ -103,10 +100,7 @@ function Sheet({ project, finish }: Props) {
   const [width, height] = finish.repeat_mm;
   const [x, y] = finish.scale;
   const geometry = useMemo(
-    () =>
-      finish.tile
-        ? quad(s - reach, t - reach, s + reach, t + reach, [x, y])
-        : quad(0, 0, Math.min(width, BEYOND), Math.min(height, BEYOND), [x, y]),
+    () => (finish.tile ? quad(s - reach, t - reach, s + reach, t + reach, [x, y]) : quad(0, 0, width, height, [x, y])),
     [finish.tile, s, t, reach, width, height, x, y],
   );
   const material = useMemo(() => new MeshBasicMaterial({ map, color, toneMapped: false }), [map, color]);
@@ -117,8 +111,6 @@ function Sheet({ project, finish }: Props) {
   }, [geometry, material, invalidate]);
   return <mesh geometry={geometry} material={material} renderOrder={0} />;
 }
-
-const STILL_KEY = "";
 
 /** The pieces: what lies beside them is veiled, what lies over others is hatched, and those in hand are marked. */
 function PiecesDrawn({ project, finish, flat }: Props) {
@@ -136,11 +128,10 @@ function PiecesDrawn({ project, finish, flat }: Props) {
   useEffect(() => {
     const colors = geometry.getAttribute("color") as BufferAttribute;
     const color = new Color();
-    const of = tones && tone ? flat.faces : null;
+    if (!tones || !tone) return;
     flat.triangleRow.forEach((row, t) => {
       const face = flat.faces[row]!;
-      if (of) color.set(tone!({ low: tones!.low[face]!, high: tones!.high[face]!, kind: tones!.kind[face]! }));
-      else color.set("#ffffff");
+      color.set(tone({ low: tones.low[face]!, high: tones.high[face]!, kind: tones.kind[face]! }));
       for (let k = 0; k < 3; k++) colors.setXYZ(3 * t + k, color.r, color.g, color.b);
     });
     colors.needsUpdate = true;
@@ -161,8 +152,7 @@ function PiecesDrawn({ project, finish, flat }: Props) {
 
   useEffect(() => {
     const follow = () => {
-      const hand = useFlatHand.getState();
-      moveAlong(geometry, rims, flat, hand.key === flat.key ? hand : { ...hand, key: STILL_KEY });
+      moveAlong(geometry, rims, flat, useFlatHand.getState());
       invalidate();
     };
     follow();
@@ -195,7 +185,7 @@ const OVER = rgb("#d97b1c");
 function piecesGeometry(flat: Flat): BufferGeometry {
   const geometry = new BufferGeometry();
   geometry.setAttribute("position", new BufferAttribute(flat.position.slice(), 3));
-  geometry.setAttribute("color", new BufferAttribute(new Float32Array(flat.position.length), 3));
+  geometry.setAttribute("color", new BufferAttribute(new Float32Array(flat.position.length).fill(1), 3));
   return geometry;
 }
 
@@ -228,7 +218,8 @@ function moveAlong(
   hand: ReturnType<typeof useFlatHand.getState>,
 ) {
   const goes = new Uint8Array(flat.pieces.length);
-  if (hand.key !== STILL_KEY) hand.pieces.forEach((piece) => (goes[piece] = 1));
+  // What was taken up from another laying is not there any more.
+  if (hand.key === flat.key) hand.pieces.forEach((piece) => (goes[piece] = 1));
   const motion = motionOf(hand);
   const move = (
     to: BufferAttribute,
@@ -241,9 +232,9 @@ function moveAlong(
     const [a, b, x, c, d, y] = motion;
     for (let k = 0; k < to.count; k++) {
       const [s, t] = [from[stride * k]!, from[stride * k + 1]!];
-      const along_ = goes[pieceOf(Math.floor(k / each))];
-      out[3 * k] = along_ ? a * s + b * t + x : s;
-      out[3 * k + 1] = along_ ? c * s + d * t + y : t;
+      const taken = goes[pieceOf(Math.floor(k / each))];
+      out[3 * k] = taken ? a * s + b * t + x : s;
+      out[3 * k + 1] = taken ? c * s + d * t + y : t;
     }
     to.needsUpdate = true;
   };
@@ -314,11 +305,7 @@ function useMaterials() {
       rim: new LineBasicMaterial({ ...plain, vertexColors: true }),
     };
   }, []);
-  const kept = useRef(made);
-  useEffect(() => {
-    const all: Material[] = Object.values(kept.current);
-    return () => all.forEach((material) => material.dispose());
-  }, []);
+  useEffect(() => () => Object.values<Material>(made).forEach((material) => material.dispose()), [made]);
   return made;
 }
 

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef } from "react";
 
 import type { Finish, PickRequest, Project } from "../api/wire.gen";
-import type { FaceHit, HeldKeys } from "../model/corners";
+import { wayOf, type FaceHit, type HeldKeys } from "../model/corners";
 import { useModelArrays } from "../model/geometry";
 import { current } from "../state";
 import { useDesk } from "../state/desk";
@@ -80,8 +80,7 @@ function Laid({ project, onFace, pick, finish, flat }: Props & { finish: Finish;
       if (task || level === "face" || !hit) {
         return onFace(hit && { face: flat.faces[hit.row]!, point: hit.point }, held);
       }
-      const asked = held.shiftKey ? "add" : held.ctrlKey || held.metaKey || held.altKey ? "remove" : how;
-      void pick({ how: asked, pick: { faces: facesOf(flat, flat.piece[hit.row]!) } });
+      void pick({ how: wayOf(held, how), pick: { faces: facesOf(flat, flat.piece[hit.row]!) } });
     },
     [flat, onFace, pick],
   );

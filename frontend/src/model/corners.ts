@@ -1,5 +1,6 @@
 import { Vector3 } from "three";
 
+import type { ClickWay } from "../state/pick";
 import type { ModelArrays } from "./geometry";
 
 export interface FaceHit {
@@ -10,6 +11,10 @@ export interface FaceHit {
 
 /** The keys held with a press, be it of the pointer or of a key. */
 export type HeldKeys = Pick<PointerEvent, "shiftKey" | "ctrlKey" | "metaKey" | "altKey">;
+
+/** How a press changes the pick: held keys count before what is chosen. */
+export const wayOf = (event: HeldKeys, chosen: ClickWay): ClickWay =>
+  event.shiftKey ? "add" : event.ctrlKey || event.metaKey || event.altKey ? "remove" : chosen;
 
 /** The corner of the face that a click came nearest to. */
 export function nearestCorner(model: ModelArrays, { face, point }: FaceHit): Vector3 {

@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from flask import current_app
+from flask import current_app, request
 
 from pivrel.core.arrays import Floats
+from pivrel.errors import NotFoundError
 from pivrel.project.appearance import laid
 from pivrel.project.computing import Computing
 from pivrel.project.laid import LaidProject
@@ -49,6 +50,21 @@ def laid_by_id(project_id: int) -> tuple[Project, LaidProject]:
     with database().reading() as db:
         project = projects.existing(db, project_id)
         return project, laid(db, computing(), project)
+
+
+def known_finish(project: LaidProject, key: str) -> str:
+    """A finish's code; NotFoundError where the schedule has none of that name."""
+    if key not in project.contents.finishes:
+        raise NotFoundError(f"the schedule has no finish {key}")
+    return key
+
+
+def outdated(key: str) -> bool:
+    """Whether the arrays of an older state are asked for.
+
+    There is no content for those any more, so that the view never shows an older state after a newer.
+    """
+    return request.args.get("key", key) != key
 
 
 def rounded(values: Any, places: int = 6) -> list[float]:

@@ -14,7 +14,7 @@ import { FrameOverlay } from "../../datum/FrameOverlay";
 import { StrokeOverlay } from "../../datum/StrokeOverlay";
 import { ThrownOverlay } from "../../datum/ThrownOverlay";
 import { eyeSent, useEye } from "../../model/eye";
-import type { FaceHit, HeldKeys } from "../../model/corners";
+import { wayOf, type FaceHit, type HeldKeys } from "../../model/corners";
 import { CompareOverlay } from "./overlays/CompareOverlay";
 import { NOTICES } from "./overlays/notice";
 import { TaskBanner } from "./overlays/TaskBanner";
@@ -40,11 +40,6 @@ import { usePanes } from "../../state/panes";
 import { useDesk } from "../../state/desk";
 import { useHand } from "../../state/hand";
 import { current } from "../../state";
-import { type ClickWay } from "../../state/pick";
-
-/** How a press changes the pick: held keys count before what is chosen. */
-const wayOf = (event: HeldKeys, chosen: ClickWay): ClickWay =>
-  event.shiftKey ? "add" : event.ctrlKey || event.metaKey || event.altKey ? "remove" : chosen;
 
 /** Where the work happens: the model, the schedule below it, the finish in hand beside it. */
 export default function Workbench({ project }: { project: Project }) {

@@ -18,13 +18,12 @@ def chain_at(surface: Surface, face: int, place: Floats) -> Floats:
     """
     topology, mesh = surface.topology, surface.mesh
     patches = surface.patches()
-    one, other = topology.pairs.T
-    between = patches[topology.corner_face[one]] != patches[topology.corner_face[other]]
-    edges = np.concatenate([topology.open_edges, one[between], other[between]])
+    one, other = _between_patches(surface).T
+    edges = np.concatenate([topology.open_edges, one, other])
     edges = edges[patches[topology.corner_face[edges]] == patches[face]]
     if not len(edges):
         edges = np.arange(mesh.face_start[face], mesh.face_start[face + 1])
-    start, end = _ends(surface, edges)
+    start, end = end_places(surface, edges)
     first = int(np.argmin(_distances(mesh.points[start], mesh.points[end], place)))
     return _run(mesh.points, start, end, first)
 
@@ -35,21 +34,26 @@ def run_through(surface: Surface, half: int) -> Floats:
     A crease or a border runs on along creases and borders, any other edge along whatever edge goes on most straightly.
     """
     topology, mesh = surface.topology, surface.mesh
-    patches = surface.patches()
-    one, other = topology.pairs.T
-    between = patches[topology.corner_face[one]] != patches[topology.corner_face[other]]
-    sharp = np.concatenate([topology.open_edges, one[between]])
-    every = np.concatenate([topology.open_edges, one])
-    own = np.sort(np.stack(_ends(surface, np.array([half])), axis=1), axis=1)
+    sharp = np.concatenate([topology.open_edges, _between_patches(surface)[:, 0]])
+    every = np.concatenate([topology.open_edges, topology.pairs[:, 0]])
+    own = np.sort(np.stack(end_places(surface, np.array([half])), axis=1), axis=1)
     for edges in (sharp, every):
-        start, end = _ends(surface, edges)
+        start, end = end_places(surface, edges)
         found = np.flatnonzero((np.sort(np.stack([start, end], axis=1), axis=1) == own).all(axis=1))
         if len(found):
             return _run(mesh.points, start, end, int(found[0]))
     return mesh.points[own[0]]
 
 
-def _ends(surface: Surface, halves: Ints) -> tuple[Ints, Ints]:
+def _between_patches(surface: Surface) -> Ints:
+    """(E, 2) half-edges of faces of different patches that meet at an edge."""
+    pairs = surface.topology.pairs
+    patch = surface.patches()[surface.topology.corner_face[pairs]]
+    out: Ints = pairs[patch[:, 0] != patch[:, 1]]
+    return out
+
+
+def end_places(surface: Surface, halves: Ints) -> tuple[Ints, Ints]:
     """The places (ids) where half-edges begin and end."""
     corners, place = surface.mesh.corners, surface.topology.place
     return place[corners[halves]], place[corners[surface.topology.next_corner[halves]]]

@@ -42,28 +42,46 @@ class Pieces:
         return int(self.piece.max()) + 1 if len(self.piece) else 0
 
     @cached_property
+    def _row(self) -> Ints:
+        row = np.full(self.surface.mesh.corner_count, -1)
+        row[self.surface.corners_of(self.faces)] = np.arange(len(self.final))
+        return row
+
+    def place_of(self, corners: Ints) -> Floats:
+        """(..., 2) mm where corners of the faces lie, by their ids."""
+        out: Floats = self.final[self._row[corners]]
+        return out
+
+    def piece_of(self, corners: Ints) -> Ints:
+        """The pieces that corners of the faces belong to, by their ids."""
+        out: Ints = self.piece[np.searchsorted(self.faces, self.surface.topology.corner_face[corners])]
+        return out
+
+    @cached_property
     def triangles(self) -> tuple[Floats, Ints]:
         """(T, 3, 2) mm the triangles on the sheet, and (T,) the piece of each."""
         own = self.surface.held(self.faces)[self.surface.triangle_face]
-        row = np.full(self.surface.mesh.corner_count, -1)
-        row[self.surface.corners_of(self.faces)] = np.arange(len(self.final))
         at = np.searchsorted(self.faces, self.surface.triangle_face[own])
-        return self.final[row[self.surface.triangles[own]]], self.piece[at]
+        return self.place_of(self.surface.triangles[own]), self.piece[at]
 
     @cached_property
     def sheet_areas(self) -> Floats:
         """(P,) mm² of the sheet that each piece takes, what lies over itself counted twice."""
-        places, piece = self.triangles
-        a, b = places[:, 1] - places[:, 0], places[:, 2] - places[:, 0]
-        return np.bincount(piece, np.abs(a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]) / 2, self.count).astype(float)
+        piece, signed = self.triangles[1], self._signed
+        return np.bincount(piece, np.abs(signed), self.count).astype(float)
 
     @cached_property
     def hand(self) -> Floats:
         """(P,) 1 for each piece that lies as it looks, -1 for one that lies turned over."""
-        places, piece = self.triangles
+        return np.where(np.bincount(self.triangles[1], self._signed, self.count) < 0, -1.0, 1.0)
+
+    @cached_property
+    def _signed(self) -> Floats:
+        """(T,) mm² of each triangle on the sheet, below zero where it lies turned over."""
+        places, _ = self.triangles
         a, b = places[:, 1] - places[:, 0], places[:, 2] - places[:, 0]
-        signed = np.bincount(piece, a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0], self.count)
-        return np.where(signed < 0, -1.0, 1.0)
+        out: Floats = (a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]) / 2
+        return out
 
     @cached_property
     def areas(self) -> Floats:

@@ -90,12 +90,9 @@ def _rings(polygon: shapely.Geometry) -> tuple[Floats, ...]:
 
 def _inner(pieces: Pieces, which: Mask) -> dict[int, Floats]:
     """By piece, (N, 2, 2) the ends of some of the edges (E,) over which pieces hang together on the sheet."""
-    topology = pieces.surface.topology
-    row = np.full(pieces.surface.mesh.corner_count, -1)
-    row[pieces.surface.corners_of(pieces.faces)] = np.arange(len(pieces.final))
     near = pieces.joined[which, 0]
-    ends = pieces.final[row[np.stack([near, topology.next_corner[near]], axis=1)]]
-    piece = pieces.piece[np.searchsorted(pieces.faces, topology.corner_face[near])]
+    ends = pieces.place_of(np.stack([near, pieces.surface.topology.next_corner[near]], axis=1))
+    piece = pieces.piece_of(near)
     return {number: ends[piece == number] for number in np.unique(piece).tolist()}
 
 
@@ -106,12 +103,10 @@ def _folds(pieces: Pieces, which: Mask) -> dict[int, list[Fold]]:
     at = order[np.searchsorted(pairs.near[order], pieces.joined[:, 0])]
     angle = np.degrees(pairs.opening[at] - np.pi)
     turns = which & (np.abs(angle) > BENT_DEG)
-    found = _inner(pieces, turns)
-    face = pieces.surface.topology.corner_face[pieces.joined[:, 0]]
-    piece = pieces.piece[np.searchsorted(pieces.faces, face)]
+    piece = pieces.piece_of(pieces.joined[:, 0])
     return {
         number: [Fold(own, float(by)) for own, by in zip(ends, angle[turns & (piece == number)], strict=True)]
-        for number, ends in found.items()
+        for number, ends in _inner(pieces, turns).items()
     }
 
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints, Mask
-from pivrel.core.geometry.edge_chains import CORNER_DEG
+from pivrel.core.geometry.edge_chains import CORNER_DEG, end_places
 from pivrel.core.measure.pieces import Pieces
 
 AT = 0.4
@@ -42,16 +42,13 @@ def cut_edges(pieces: Pieces) -> tuple[Ints, Ints, Mask]:
 
 def find_marks(pieces: Pieces) -> list[Mark]:
     """Two marks for every seam, numbered from 1 in the order of the pieces."""
-    surface, topology = pieces.surface, pieces.surface.topology
+    points = pieces.surface.mesh.points
     near, far, opposed = cut_edges(pieces)
-    row = np.searchsorted(pieces.faces, topology.corner_face[near])
-    other = np.searchsorted(pieces.faces, topology.corner_face[far])
-    sides = np.stack([pieces.piece[row], pieces.piece[other]], axis=1)
-    place = topology.place[surface.mesh.corners]
-    start, end = place[near], place[topology.next_corner[near]]
+    sides = np.stack([pieces.piece_of(near), pieces.piece_of(far)], axis=1)
+    start, end = end_places(pieces.surface, near)
     out: list[Mark] = []
-    for number, run in enumerate(_runs(sides, start, end, surface.mesh.points), 1):
-        edge, share = _along(surface.mesh.points[start[run]], surface.mesh.points[end[run]], run)
+    for number, run in enumerate(_runs(sides, start, end, points), 1):
+        edge, share = _along(points[start[run]], points[end[run]], run)
         for half, at in ((near[edge], share), (far[edge], 1 - share if opposed[edge] else share)):
             out.append(_mark(pieces, number, int(half), at))
     return out
@@ -85,9 +82,9 @@ def _runs(sides: Ints, start: Ints, end: Ints, points: Floats) -> Iterator[list[
         for first in by_pair[pair]:
             if first not in left:
                 continue
+            del left[first]
             ahead = _walk(first, int(end[first]), beyond, start, end, left)
             back = _walk(first, int(start[first]), beyond, start, end, left)
-            left.pop(first, None)
             yield [*back[::-1], first, *ahead]
 
 
@@ -101,7 +98,6 @@ def _walk(
 ) -> list[int]:
     """The edges that follow an edge beyond its tip; they are taken out of those that are left."""
     out: list[int] = []
-    left.pop(edge, None)
     while (following := beyond(edge, tip)) is not None and following in left:
         del left[following]
         out.append(following)

@@ -75,10 +75,8 @@ class Flatten(Solved):
         return [opened_where_round(piece)[0] for piece in pieces]
 
     def _laid(self, whole: Region, piece: Region, hasty: bool) -> Laid:
-        if self.aim == "true" and not self.lines:
-            st = piece.kept.get(("true", self.max_stretch), lambda: truly_flat(piece, self.max_stretch))
-        else:
-            st = flattened(piece)
+        true = self.aim == "true" and not self.lines
+        st = truly_flat(piece, self.max_stretch) if true else flattened(piece)
         strokes = felt(piece, self.lines)
         if strokes.any:
             ties = free(piece)

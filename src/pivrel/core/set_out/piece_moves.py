@@ -10,6 +10,7 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.measure.pieces import Pieces, find_pieces
 from pivrel.core.set_out.moves import LaidFinish, SetOutError, SetOutMove, added_motion
+from pivrel.core.sheet import Placement
 from pivrel.core.sheet.run_on import across_edge
 from pivrel.core.solve.layout import shelved, spread
 
@@ -18,30 +19,36 @@ from pivrel.core.solve.layout import shelved, spread
 class PieceMotion:
     """How some pieces go on the sheet, in mm of the model: flipped across s, sized, turned by degrees, then shifted.
 
-    All but shifted about the middle of all of them together.
+    All but shifted about the middle of all of them together. size: how long they are to lie for their true length, None
+    as they lie.
     """
 
     shift_mm: tuple[float, float] = (0.0, 0.0)
     turn_deg: float = 0.0
     flipped: bool = False
-    size: float = 1.0
+    size: float | None = None
 
-    def about(self, middle: Floats) -> Floats:
-        """(2, 3) the motion about a place (2,)."""
-        angle = np.radians(self.turn_deg % 360.0)
-        cosine, sine = np.cos(angle), np.sin(angle)
-        if self.turn_deg % 90.0 == 0.0:
-            cosine, sine = round(float(cosine)), round(float(sine))
-        turn = np.array([[cosine, -sine], [sine, cosine]]) @ np.diag(
-            [-self.size if self.flipped else self.size, self.size]
-        )
+    def about(self, middle: Floats, now: float = 1.0) -> Floats:
+        """(2, 3) the motion about a place (2,) of what lies at the size `now`."""
+        size = 1.0 if self.size is None else self.size / now
+        # The sheet turned back shows what lies on it turned on.
+        turn = Placement(-self.turn_deg).matrix[:, :2] @ np.diag([-size if self.flipped else size, size])
         return np.column_stack([turn, middle + self.shift_mm - turn @ middle])
 
 
-def pieces_of_finish(laid: LaidFinish) -> Pieces:
-    """The pieces of a finish in mm of the model on the sheet: as they lie before the sheet is enlarged."""
+def movable_pieces(laid: LaidFinish) -> Pieces:
+    """The pieces of a finish in mm of the model on the sheet: as they lie before the sheet is enlarged.
+
+    SetOutError where something else says where pieces lie, so that moving one by hand would come to nothing.
+    """
+    finish = laid.finish
+    led = "its pattern runs on" if finish.run_on else "it varies" if finish.variation else ""
+    if led or finish.tie:
+        raise SetOutError(
+            f"{led or 'ties hold it'}, which says where its pieces lie; switch that off to move them by hand"
+        )
     own = laid.surface.corners_of(laid.faces)
-    return find_pieces(laid.surface, laid.faces, laid.final[own] * np.array(laid.finish.scale))
+    return find_pieces(laid.surface, laid.faces, laid.final[own] * np.array(finish.scale))
 
 
 def touched(pieces: Pieces, picked: Mask) -> Ints:
@@ -52,37 +59,19 @@ def touched(pieces: Pieces, picked: Mask) -> Ints:
     return found
 
 
-def refuse_led(laid: LaidFinish) -> None:
-    """SetOutError where something else says where pieces lie, so that moving one by hand would come to nothing."""
-    finish = laid.finish
-    led = "its pattern runs on" if finish.run_on else "it varies" if finish.variation else ""
-    if led or finish.tie:
-        raise SetOutError(
-            f"{led or 'ties hold it'}, which says where its pieces lie; switch that off to move them by hand"
-        )
-
-
 def moved_together(laid: LaidFinish, picked: Mask, motion: PieceMotion) -> list[SetOutMove]:
     """The pieces that a pick (F,) touches, moved as one."""
-    refuse_led(laid)
-    pieces = pieces_of_finish(laid)
+    pieces = movable_pieces(laid)
     own = touched(pieces, picked)
     boxes = pieces.boxes[own]
     middle = (boxes[:, :2].min(axis=0) + boxes[:, 2:].max(axis=0)) / 2
-    return _moves(laid, pieces, own, [motion.about(middle)] * len(own))
-
-
-def size_of(laid: LaidFinish, picked: Mask) -> float:
-    """How long the pieces that a pick (F,) touches lie for their true length, by their area."""
-    pieces = pieces_of_finish(laid)
-    own = touched(pieces, picked)
-    return float(np.sqrt(pieces.sheet_areas[own].sum() / max(float(pieces.areas[own].sum()), 1e-300)))
+    now = np.sqrt(pieces.sheet_areas[own].sum() / max(float(pieces.areas[own].sum()), 1e-300))
+    return _moves(laid, pieces, own, [motion.about(middle, float(now))] * len(own))
 
 
 def laid_level(laid: LaidFinish, half: int, plumb: bool) -> list[SetOutMove]:
     """The piece of a half-edge (corner id), turned the short way until that edge lies along s, or along t."""
-    refuse_led(laid)
-    pieces = pieces_of_finish(laid)
+    pieces = movable_pieces(laid)
     surface = laid.surface
     piece = _piece_of(pieces, int(surface.topology.corner_face[half]))
     scale = np.array(laid.finish.scale)
@@ -99,8 +88,7 @@ def joined_along(laid: LaidFinish, half: int, other: int, opposed: bool) -> list
 
     half, other: the half-edges (corner ids) of the two sides.
     """
-    refuse_led(laid)
-    pieces = pieces_of_finish(laid)
+    pieces = movable_pieces(laid)
     surface = laid.surface
     sides = [_piece_of(pieces, int(surface.topology.corner_face[h])) for h in (half, other)]
     if sides[0] == sides[1]:
@@ -115,8 +103,7 @@ def joined_along(laid: LaidFinish, half: int, other: int, opposed: bool) -> list
 
 def set_apart(laid: LaidFinish, picked: Mask, packed: bool, gap: float) -> list[SetOutMove]:
     """The pieces that a pick (F,) touches, moved until they lie at least a gap apart; packed: also close together."""
-    refuse_led(laid)
-    pieces = pieces_of_finish(laid)
+    pieces = movable_pieces(laid)
     own = touched(pieces, picked)
     boxes = pieces.boxes[own]
     low, size = boxes[:, :2], boxes[:, 2:] - boxes[:, :2]
@@ -126,8 +113,7 @@ def set_apart(laid: LaidFinish, picked: Mask, packed: bool, gap: float) -> list[
 
 def split_off(laid: LaidFinish, picked: Mask, gap: float) -> list[SetOutMove]:
     """Faces that a pick (F,) holds, taken off their pieces and laid to the right of all that the finish has."""
-    refuse_led(laid)
-    pieces = pieces_of_finish(laid)
+    pieces = movable_pieces(laid)
     touched(pieces, picked)
     mine = picked[pieces.faces]
     if mine.all():
@@ -141,8 +127,7 @@ def split_off(laid: LaidFinish, picked: Mask, gap: float) -> list[SetOutMove]:
 
 def stacked(laid: LaidFinish, picked: Mask) -> list[SetOutMove]:
     """Pieces of one shape and stand, of those that a pick (F,) touches, laid on the first of them."""
-    refuse_led(laid)
-    pieces = pieces_of_finish(laid)
+    pieces = movable_pieces(laid)
     own = touched(pieces, picked)
     boxes = pieces.boxes[own]
     key = np.column_stack([boxes[:, 2:] - boxes[:, :2], np.sqrt(pieces.sheet_areas[own])])

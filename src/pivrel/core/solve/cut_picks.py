@@ -10,9 +10,10 @@ from scipy.sparse import csr_array
 from scipy.sparse.csgraph import dijkstra
 
 from pivrel.core.arrays import Floats, Ints
-from pivrel.core.geometry.edge_chains import nearest_edge_of, run_through
+from pivrel.core.geometry.edge_chains import end_places, nearest_edge_of, run_through
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.solve.cutting import Chain
+from pivrel.core.solve.opening import traced
 
 Take = Literal["edge", "run", "way"]
 """One edge, all that it runs on to, or the shortest way along edges from where the cut before ends."""
@@ -26,12 +27,12 @@ def picked(surface: Surface, faces: Ints, place: Floats, take: Take, before: tup
     faces: (K,) int32, of whose edges the nearest is meant. before: the cuts that there are.
     """
     half = nearest_edge_of(surface, faces, place)
-    ends = _places(surface, half)
+    ends = np.concatenate(end_places(surface, np.array([half])))
     if take == "run":
         return _chain(run_through(surface, half))
     if take == "way" and before:
         return _chain(_way(surface, np.array(before[-1][-1]), ends))
-    return _chain(surface.mesh.points[list(ends)])
+    return _chain(surface.mesh.points[ends])
 
 
 def with_pick(before: tuple[Chain, ...], chain: Chain) -> tuple[Chain, ...]:
@@ -65,27 +66,18 @@ def _chain(points: Floats) -> Chain:
     return tuple((float(x), float(y), float(z)) for x, y, z in np.round(points, 6) + 0.0)
 
 
-def _places(surface: Surface, half: int) -> tuple[int, int]:
-    corners, place = surface.mesh.corners, surface.topology.place
-    return int(place[corners[half]]), int(place[corners[surface.topology.next_corner[half]]])
-
-
-def _way(surface: Surface, start: Floats, ends: tuple[int, int]) -> Floats:
+def _way(surface: Surface, start: Floats, ends: Ints) -> Floats:
     """(N, 3) mm: the shortest way along edges from the vertex nearest to a place to an edge, and over it."""
     mesh, topology = surface.mesh, surface.topology
     halves = np.concatenate([topology.pairs[:, 0], topology.open_edges])
-    a = topology.place[mesh.corners[halves]]
-    b = topology.place[mesh.corners[topology.next_corner[halves]]]
+    a, b = end_places(surface, halves)
     length = np.maximum(np.linalg.norm(mesh.points[a] - mesh.points[b], axis=1), 1e-9)
     count = len(mesh.points)
     graph = csr_array((np.tile(length, 2), (np.concatenate([a, b]), np.concatenate([b, a]))), (count, count))
     used = np.unique(np.concatenate([a, b]))
     first = int(used[np.argmin(((mesh.points[used] - start) ** 2).sum(axis=1))])
     cost, before = dijkstra(graph, indices=first, return_predecessors=True)
-    near, far = sorted(ends, key=lambda vertex: float(cost[vertex]))
+    near, far = sorted(ends.tolist(), key=lambda vertex: float(cost[vertex]))
     if not np.isfinite(cost[near]):
         return mesh.points[[near, far]]
-    path = [far, near]
-    while path[-1] != first:
-        path.append(int(before[path[-1]]))
-    return mesh.points[path[::-1]]
+    return mesh.points[[*traced(before, near), far]]

@@ -15,7 +15,7 @@ from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.edge_pairs import share_of_views
 from pivrel.core.solve.border import angle_sums
 from pivrel.core.solve.kept import once
-from pivrel.core.solve.opening import along_path
+from pivrel.core.solve.opening import NONE, along_path, open_edges, traced
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.system import cotangent, factorised
 
@@ -30,19 +30,6 @@ ASTRAY = 0.05
 
 AT_ONCE, ALIKE, FAR = 4, 0.8, 0.6
 """So many cuts at once, to vertices that need one by this share of the worst, and as far from the others by this share."""
-
-NONE = np.empty(0, np.int64)
-
-
-@once
-def open_edges(region: Region) -> Ints:
-    """(E,) half-edges, one of each edge at which two different faces meet: a cut can only run there.
-
-    The corners of a face have one place each on the sheet.
-    """
-    owner = np.repeat(region.triangle_face, 3)
-    one, other = region.pairs[:, 0], region.pairs[:, 1]
-    return one[owner[one] != owner[other]]
 
 
 @once
@@ -102,27 +89,21 @@ def cut_along(region: Region, chains: Sequence[Chain]) -> Ints:
             if graph[start, end]:
                 steps.append((start, end))
             else:
-                path = _way(graph, start, end)
-                steps += pairwise(path)
+                steps += pairwise(_way(graph, start, end))
     return halves_of(region, steps)
 
 
 def _way(graph: csr_array, start: int, end: int) -> list[int]:
     """The vertices of the cheapest way from one to another; none where there is no way."""
     cost, before = dijkstra(graph, indices=start, return_predecessors=True)
-    if not np.isfinite(cost[end]):
-        return []
-    path = [end]
-    while path[-1] != start:
-        path.append(int(before[path[-1]]))
-    return path[::-1]
+    return traced(before, end) if np.isfinite(cost[end]) else []
 
 
 def at_creases(region: Region, patch: Ints) -> Ints:
     """Half-edges between faces of different patches. patch: (F,) of every face of the model."""
-    other = region.partner[open_edges(region)]
-    mine = patch[region.triangle_face[open_edges(region) // 3]]
-    return open_edges(region)[mine != patch[region.triangle_face[other // 3]]]
+    real = open_edges(region)
+    mine, beyond = (patch[region.triangle_face[halves // 3]] for halves in (real, region.partner[real]))
+    return real[mine != beyond]
 
 
 def to_disc(region: Region) -> Ints:
@@ -152,13 +133,10 @@ def to_disc(region: Region) -> Ints:
     outside = np.isfinite(cost[region.ends[0][closing]])
     steps = [(int(a), int(b)) for a, b in zip(*(end[closing[outside]] for end in region.ends), strict=True)]
     for vertex in {v for step in steps for v in step}:
-        while before[vertex] >= 0:
-            steps.append((vertex, int(before[vertex])))
-            vertex = int(before[vertex])
+        steps += pairwise(traced(before, vertex))
     if closed and not steps:
         far = int(np.argmax(np.where(np.isfinite(cost), cost, -1)))
-        path = _way(graph, int(rim[0]), far)
-        steps = list(pairwise(path))
+        steps = list(pairwise(traced(before, far)))
     return halves_of(region, steps)
 
 
@@ -213,9 +191,7 @@ def next_cuts(region: Region, scale: Floats) -> Ints:
             break
         vertex = int(np.argmax(np.where(open_, need, -1)))
         first = first or float(cost[vertex])
-        path = [vertex]
-        while before[path[-1]] >= 0:
-            path.append(int(before[path[-1]]))
+        path = traced(before, vertex)
         out.append(along_path(region, np.array(path)))
         near = np.union1d(near, path)
     return np.concatenate([NONE, *out])

@@ -9,7 +9,7 @@ from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.solve.region import Region
-from pivrel.core.solve.system import Axis, solved
+from pivrel.core.solve.system import Axis, jacobian, solved
 
 DEPTH = 5
 """Steps that the acceleration looks back on."""
@@ -33,14 +33,7 @@ def turned_pull(
     out = np.zeros(st.shape)
     energy = 0.0
     for f in range(len(triangles)):
-        a = b = c = d = 0.0
-        for k in range(3):
-            v = triangles[f, k]
-            x, y = gradients[f, k, 0], gradients[f, k, 1]
-            a += st[v, 0] * x
-            b += st[v, 0] * y
-            c += st[v, 1] * x
-            d += st[v, 1] * y
+        a, b, c, d = jacobian(triangles, gradients, st, f)
         u, w = a + d, c - b
         wx = wy = mu = 0.0
         if pull[f] > 0:

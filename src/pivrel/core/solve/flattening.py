@@ -21,6 +21,8 @@ from pivrel.core.solve.unfolding import folded, unfolded
 FIRST = 5
 """Even steps before as much as can be is made true: they take the worst out of a conformal start."""
 
+WEAK = 0.1
+"""Where directions agree on the sheet by less than this share of the area, they are none."""
 
 FLAT = 1e-9
 """What stands off its own plane by no more than this share of its size is flat already."""
@@ -60,7 +62,14 @@ def flattened(region: Region) -> Floats:
 
 
 def truly_flat(region: Region, allowed: float) -> Floats:
-    """(V, 2) mm: as much of it as can be stretched by no more than `allowed`. SolveError as `flattened`."""
+    """(V, 2) mm: as much of it as can be stretched by no more than `allowed`. SolveError as `flattened`.
+
+    What was found of a region before is not looked for again.
+    """
+    return region.kept.get(("true", allowed), lambda: _truly_flat(region, allowed))
+
+
+def _truly_flat(region: Region, allowed: float) -> Floats:
     refuse_closed(region)
     if (flat := lying(region)) is not None:
         return flat
@@ -139,10 +148,6 @@ def standing(region: Region, st: Floats) -> Floats:
     s, t = _along(region, st, level_directions(region))
     size = float(np.hypot(s, t))
     return _turning_back(s / size, t / size) if size > 1e-12 * region.areas.sum() else np.eye(2)
-
-
-WEAK = 0.1
-"""Where directions agree on the sheet by less than this share of the area, they are none."""
 
 
 def turn_to(region: Region, st: Floats, direction: Floats) -> Floats:

@@ -16,6 +16,25 @@ NONE = np.empty(0, np.int64)
 
 
 @once
+def open_edges(region: Region) -> Ints:
+    """(E,) half-edges, one of each edge at which two different faces meet: a cut can only run there.
+
+    The corners of a face have one place each on the sheet.
+    """
+    owner = np.repeat(region.triangle_face, 3)
+    one, other = region.pairs[:, 0], region.pairs[:, 1]
+    return one[owner[one] != owner[other]]
+
+
+def traced(before: Ints, end: int) -> list[int]:
+    """The vertices from where a shortest way begins to its end. before: (V,) of each the one before it, below 0 for none."""
+    path = [end]
+    while before[path[-1]] >= 0:
+        path.append(int(before[path[-1]]))
+    return path[::-1]
+
+
+@once
 def opened_where_round(region: Region) -> tuple[Region, Ints]:
     """The region, cut open where it goes round between two borders, and the slots of the cut."""
     found = loops(region)
@@ -29,10 +48,7 @@ def opened_where_round(region: Region) -> tuple[Region, Ints]:
 def shortest(region: Region, start: int, ends: Ints) -> tuple[Ints, float]:
     """The vertices of the shortest way over edges of faces from a vertex to one of some others, and its length in mm."""
     a, b = region.ends
-    owner = np.repeat(region.triangle_face, 3)
-    one, other = region.pairs[:, 0], region.pairs[:, 1]
-    # Not through a face: its corners have one place each on the sheet.
-    real = one[owner[one] != owner[other]]
+    real = open_edges(region)
     if not len(real):
         raise SolveError("this region goes round in a single face: divide that face")
     count = len(region.points)
@@ -41,10 +57,7 @@ def shortest(region: Region, start: int, ends: Ints) -> tuple[Ints, float]:
     end = int(ends[np.argmin(length[ends])])
     if not np.isfinite(length[end]):
         raise SolveError("no edge leads from one border of this region to the other: divide its long faces")
-    path = [end]
-    while path[-1] != start:
-        path.append(int(before[path[-1]]))
-    return np.array(path[::-1]), float(length[end])
+    return np.array(traced(before, end)), float(length[end])
 
 
 def along_path(region: Region, path: Ints) -> Ints:

@@ -5,8 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
-from pivrel.core.solve.cutting import NONE, log_scale, next_cuts, to_disc
+from pivrel.core.solve.cutting import log_scale, next_cuts, to_disc
 from pivrel.core.solve.flattening import truly_flat
+from pivrel.core.solve.opening import NONE
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import SolveError
 from pivrel.core.solve.true import true_share

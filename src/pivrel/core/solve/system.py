@@ -101,15 +101,25 @@ def pulled(triangles: Ints, gradients: Floats, areas: Floats, targets: Floats, c
 
 
 @njit(cache=True)
+def jacobian(triangles: Ints, gradients: Floats, st: Floats, f: int) -> tuple[float, float, float, float]:
+    """The gradients of s and of t (V, 2) in the plane of one triangle: [[a, b], [c, d]]."""
+    a = b = c = d = 0.0
+    for k in range(3):
+        v = triangles[f, k]
+        x, y = gradients[f, k, 0], gradients[f, k, 1]
+        a += st[v, 0] * x
+        b += st[v, 0] * y
+        c += st[v, 1] * x
+        d += st[v, 1] * y
+    return a, b, c, d
+
+
+@njit(cache=True)
 def jacobians(triangles: Ints, gradients: Floats, st: Floats) -> Floats:
     """(T, 2, 2) the gradients of s and of t (V, 2) in each triangle's plane."""
-    out = np.zeros((len(triangles), 2, 2))
+    out = np.empty((len(triangles), 2, 2))
     for f in range(len(triangles)):
-        for k in range(3):
-            v = triangles[f, k]
-            for row in range(2):
-                out[f, row, 0] += st[v, row] * gradients[f, k, 0]
-                out[f, row, 1] += st[v, row] * gradients[f, k, 1]
+        out[f, 0, 0], out[f, 0, 1], out[f, 1, 0], out[f, 1, 1] = jacobian(triangles, gradients, st, f)
     return out
 
 

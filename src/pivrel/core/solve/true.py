@@ -8,7 +8,7 @@ from numba import njit
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.solve.even import RESTS, accelerated
 from pivrel.core.solve.region import Region
-from pivrel.core.solve.system import Axis, solved, stretch_of
+from pivrel.core.solve.system import Axis, jacobian, solved, stretch_of
 
 BAND, KNEE = 0.6, 0.4
 """Shares of the stretch allowed: up to the first, either way, stretch costs nothing; what lies beyond by more than the
@@ -53,14 +53,7 @@ def banded_pull(
     out = np.zeros(st.shape)
     energy = 0.0
     for f in range(len(triangles)):
-        a = b = c = d = 0.0
-        for k in range(3):
-            v = triangles[f, k]
-            x, y = gradients[f, k, 0], gradients[f, k, 1]
-            a += st[v, 0] * x
-            b += st[v, 0] * y
-            c += st[v, 1] * x
-            d += st[v, 1] * y
+        a, b, c, d = jacobian(triangles, gradients, st, f)
         px, py, qx, qy = (a + d) / 2, (c - b) / 2, (a - d) / 2, (b + c) / 2
         p, q = np.sqrt(px * px + py * py), np.sqrt(qx * qx + qy * qy)
         high, high_cost = _banded(p + q, band, knee)

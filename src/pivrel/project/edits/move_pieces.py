@@ -8,7 +8,7 @@ from pydantic import Field
 
 from pivrel.core.phrases import counted
 from pivrel.core.picks import resolve
-from pivrel.core.set_out.piece_moves import PieceMotion, moved_together, size_of
+from pivrel.core.set_out.piece_moves import PieceMotion, moved_together
 from pivrel.project.edits.base import Before, Done, Edit
 from pivrel.project.edits.setting_out import laid_on_its_faces, with_moves
 from pivrel.recipe import PickModel
@@ -34,8 +34,7 @@ class MovePieces(Edit):
         with before.computing.short:
             picked = resolve(self.pick.to_core(), before.surface)
             laid = laid_on_its_faces(before.laid, self.finish)
-            size = 1.0 if self.size is None else self.size / size_of(laid, picked)
-            motion = PieceMotion(self.shift_mm, self.turn_by, self.flipped, size)
+            motion = PieceMotion(self.shift_mm, self.turn_by, self.flipped, self.size)
             moves = moved_together(laid, picked, motion)
             after = with_moves(before, self.finish, moves)
         what = "size" if self.size else "flip" if self.flipped else "turn" if self.turn_by else "move"

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from flask import Blueprint, Response, request
+from flask import Blueprint, Response
 
 from pivrel.core.measure.pieces import Pieces
-from pivrel.errors import NotFoundError
-from pivrel.web.context import computing, laid_by_id
+from pivrel.web.context import computing, known_finish, laid_by_id, outdated
 from pivrel.web.packet import packet
 from pivrel.web.wire.flat import FlatHeader, FlatPiece
 
@@ -17,10 +16,9 @@ bp = Blueprint("flat", __name__)
 @bp.get("/projects/<int:project_id>/flat/<finish>")
 def flat(project_id: int, finish: str) -> Response:
     """faces (K,), piece (K,), st: (N, 2) for their corners, face after face, rims: (R, 2, 2), rim_piece (R,)."""
-    schedule = laid_by_id(project_id)[1].schedule
-    if finish not in schedule.finishes:
-        raise NotFoundError(f"the schedule has no finish {finish}")
-    if request.args.get("key", (key := schedule.laying_key(finish))) != key:
+    _, laid = laid_by_id(project_id)
+    schedule = laid.schedule
+    if outdated(schedule.laying_key(known_finish(laid, finish))):
         return Response(status=204)
     with computing().short:
         pieces = schedule.pieces(finish)

@@ -8,9 +8,8 @@ from flask import Blueprint, Response, request
 from pivrel.core.arrays import Floats, Mask
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.schedule import Schedule
-from pivrel.errors import NotFoundError
 from pivrel.project.laid import LaidProject
-from pivrel.web.context import computing, laid_by_id
+from pivrel.web.context import computing, known_finish, laid_by_id, outdated
 from pivrel.web.packet import packet
 from pivrel.web.state import view_origin
 from pivrel.web.wire.base import answer
@@ -92,7 +91,7 @@ def cover(project_id: int) -> Response:
     it lies over, in the order of the schedule.
     """
     schedule = laid_by_id(project_id)[1].schedule
-    if _outdated(schedule.cover_key):
+    if outdated(schedule.cover_key):
         return Response(status=204)
     covering = schedule.covering()
     singles = list(covering.layers.singles)
@@ -103,21 +102,12 @@ def cover(project_id: int) -> Response:
 @bp.get("/projects/<int:project_id>/laying/<finish>")
 def laying(project_id: int, finish: str) -> Response:
     """(K, 2) float32 mm for the corners of the faces that the finish is laid on, in face order."""
-    schedule = laid_by_id(project_id)[1].schedule
-    if finish not in schedule.finishes:
-        raise NotFoundError(f"the schedule has no finish {finish}")
-    if _outdated(schedule.laying_key(finish)):
+    _, laid = laid_by_id(project_id)
+    schedule = laid.schedule
+    if outdated(schedule.laying_key(known_finish(laid, finish))):
         return Response(status=204)
     st = schedule.laying(finish).astype("<f4", copy=False)
     return Response(st.tobytes(), mimetype="application/octet-stream")
-
-
-def _outdated(key: str) -> bool:
-    """Whether the arrays of an older state are asked for.
-
-    There is no content for those any more, so that the view never shows an older state after a newer.
-    """
-    return request.args.get("key", key) != key
 
 
 @bp.get("/projects/<int:project_id>/figures")

@@ -9,8 +9,7 @@ from pivrel.core.schedule import Schedule
 from pivrel.errors import InputError, NotFoundError
 from pivrel.formats.laid import safe_file_name
 from pivrel.formats.pattern import PATTERNS, drawn
-from pivrel.store import projects
-from pivrel.web.context import computing, database, laid_by_id
+from pivrel.web.context import computing, known_finish, laid_by_id
 from pivrel.web.uploads import download
 
 bp = Blueprint("pattern", __name__)
@@ -21,14 +20,11 @@ def pattern(project_id: int, finish: str, kind: str) -> Response:
     """The pieces of a finish as SVG or DXF, in true mm."""
     if kind not in PATTERNS:
         raise NotFoundError(f"there is no pattern as {kind!r}")
-    schedule = laid_by_id(project_id)[1].schedule
-    if finish not in schedule.finishes:
-        raise NotFoundError(f"the schedule has no finish {finish}")
-    stated = schedule.finishes[finish]
+    project, laid = laid_by_id(project_id)
+    schedule = laid.schedule
+    stated = schedule.finishes[known_finish(laid, finish)]
     if stated.projection.blends:
         raise InputError(f"{stated.name} blends three sheets over every face, so it has no pattern to cut by")
-    with database().reading() as db:
-        name = projects.existing(db, project_id).name
     with computing().short:
         pieces = schedule.pieces(finish)
         if not pieces.count:
@@ -42,7 +38,7 @@ def pattern(project_id: int, finish: str, kind: str) -> Response:
         lines = drawn(find_pattern(pieces, stated.material, cuts), stated.name)
         mime, write = PATTERNS[kind]
         data = write(lines, _told(schedule, finish))
-    return download(f"{safe_file_name(name)}_{finish}.{kind}", data, mime)
+    return download(f"{safe_file_name(project.name)}_{finish}.{kind}", data, mime)
 
 
 def _told(schedule: Schedule, finish: str) -> str:

@@ -23,7 +23,7 @@ from pivrel.errors import InputError, NotFoundError
 from pivrel.project.laid import LaidProject
 from pivrel.recipe import pick_model
 from pivrel.recipe.pick_phrases import pick_phrase
-from pivrel.web.context import computing, laid_by_id
+from pivrel.web.context import computing, known_finish, laid_by_id
 from pivrel.web.lying import what_lies
 from pivrel.web.state import view_origin
 from pivrel.web.wire.base import answer, asked
@@ -140,8 +140,8 @@ def _figure(laid: LaidProject, figure: FigurePicked) -> Pick:
     schedule = laid.schedule
     if figure.figure == "bare":
         return picks.by_ids(schedule.bare())
-    if figure.finish is not None and figure.finish not in laid.contents.finishes:
-        raise NotFoundError(f"the schedule has no finish {figure.finish}")
+    if figure.finish is not None:
+        known_finish(laid, figure.finish)
     if figure.figure == "adjusted":
         return _adjusted(laid, figure)
     if figure.figure == "covered":

@@ -24,7 +24,7 @@ from pivrel.recipe import DatumModel, projection_model
 from pivrel.recipe.projections import trial_candidates
 from pivrel.store import projects
 from pivrel.store.projects import Library
-from pivrel.web.context import computing, database, laid_by_id, triple
+from pivrel.web.context import computing, database, known_finish, laid_by_id, triple
 from pivrel.web.packet import packet
 from pivrel.web.turns import heavy
 from pivrel.web.wire.base import answer, asked
@@ -43,18 +43,12 @@ from pivrel.web.wire.laying import (
 bp = Blueprint("placing", __name__)
 
 
-def _known(project: LaidProject, key: str) -> str:
-    if key not in project.contents.finishes:
-        raise NotFoundError(f"the schedule has no finish {key}")
-    return key
-
-
 @bp.get("/projects/<int:project_id>/datum/<finish>")
 def datum(project_id: int, finish: str) -> Response:
     """What is drawn of a finish's datum, in datum coordinates, and what was measured or fitted."""
     _, project = laid_by_id(project_id)
     schedule = project.schedule
-    settled = schedule.settled(_known(project, finish))
+    settled = schedule.settled(known_finish(project, finish))
     key = schedule.laying_key(finish)
     if settled.of_face is not None:
         return answer(DatumDrawing(laying_key=key, parts=len(settled.pieces), charts=[]))
@@ -105,7 +99,7 @@ def _places(points: Floats) -> list[tuple[float, float, float]]:
 def roundness(project_id: int, finish: str) -> Response:
     """How well the pick of a round finish fits a true cylinder, cone or sphere."""
     _, project = laid_by_id(project_id)
-    stated = project.stated(_known(project, finish))
+    stated = project.stated(known_finish(project, finish))
     if not stated.projection.core.is_round:
         raise InputError(f"{finish} is not laid by a round projection")
     found = fit_of(computing(), project.surface, stated)
@@ -128,7 +122,7 @@ def preview(project_id: int, finish: str) -> Response:
     """
     wanted = asked(Preview)
     _, project = laid_by_id(project_id)
-    was = project.finish(_known(project, finish))
+    was = project.finish(known_finish(project, finish))
     now = was
     if wanted.datum is not None:
         now = replace(now, datum=wanted.datum.to_core(), datum_for="pick")
@@ -202,7 +196,7 @@ def _stretch(surface: Surface, trial: CoreTrial, faces: Ints) -> tuple[Floats32,
 
 def _on_trial(project: LaidProject, wanted: TrialRequest, library: Library) -> Finish:
     if wanted.finish is not None:
-        return project.finish(_known(project, wanted.finish))
+        return project.finish(known_finish(project, wanted.finish))
     if wanted.pick is None or wanted.material is None:
         raise InputError("trials need a finish, or a pick and a material")
     if wanted.material in project.contents.materials:

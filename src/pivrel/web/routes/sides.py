@@ -8,9 +8,8 @@ from flask import Blueprint, Response
 from pivrel.core.arrays import Ints
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.picks import as_faces, resolve
-from pivrel.errors import NotFoundError
 from pivrel.project.edits.balance import cuts_told
-from pivrel.web.context import computing, laid_by_id
+from pivrel.web.context import computing, known_finish, laid_by_id
 from pivrel.web.wire.base import answer
 from pivrel.web.wire.laying import AdjustedSide, AdjustedSides
 
@@ -27,8 +26,7 @@ LEANING = 0.38
 def sides(project_id: int, finish: str) -> Response:
     """The adjustments of a finish, in their order."""
     _, laid = laid_by_id(project_id)
-    if finish not in laid.contents.finishes:
-        raise NotFoundError(f"the schedule has no finish {finish}")
+    known_finish(laid, finish)
     with computing().short:
         adjust = laid.finish(finish).adjust
         named = [_named(laid.surface, as_faces(resolve(a.pick, laid.surface))) for a in adjust]

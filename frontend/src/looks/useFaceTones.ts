@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import { getBytes } from "../api/client";
 import { readPacket, type Packet } from "../api/packet";
 import type { Project } from "../api/wire.gen";
-import { lookOf } from "../looks/registry";
+import { lookOf } from "./registry";
 import type { FaceTones } from "../state/desk";
 import type { Look } from "../state/look";
 
