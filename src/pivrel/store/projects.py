@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import sqlite3
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -166,6 +167,24 @@ def put_library(db: Connection, key: str, position: int, body: LibraryBody) -> N
         (key, position, body.model_dump_json()),
     )
     uses.note(db, "library_blob", {"key": key}, uses.of_body("material", body.model_dump()))
+
+
+def add_own(db: Connection, body: LibraryBody) -> Document[LibraryBody]:
+    """Adds a material of the artist's own under a free key and name."""
+    there = library(db)
+    taken = set(there) | set(uses_of_materials(db))
+    stem = re.sub(r"[^a-z0-9]+", "-", body.name.lower()).strip("-")[:60] or "material"
+    key, count = stem, 2
+    while key in taken:
+        key, count = f"{stem}-{count}", count + 1
+    names = {d.body.name for d in there.values()}
+    name, count = body.name, 2
+    while name in names:
+        name, count = f"{body.name} {count}", count + 1
+    position = max((d.position for d in there.values()), default=0) + 1
+    own = body.model_copy(update={"name": name, "own": True})
+    put_library(db, key, position, own)
+    return Document(key, position, own)
 
 
 def delete_library(db: Connection, key: str) -> None:

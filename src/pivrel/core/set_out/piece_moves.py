@@ -36,6 +36,20 @@ class PieceMotion:
         return np.column_stack([turn, middle + self.shift_mm - turn @ middle])
 
 
+def all_shifted(laid: LaidFinish, by: Floats) -> list[SetOutMove]:
+    """All of a finish moved on the sheet by (2,) mm of the model, however its pieces lie beside each other.
+
+    SetOutError where something else says where they lie.
+    """
+    if laid.finish.run_on and len(laid.faces):
+        scale = np.array(laid.finish.scale)
+        return [SetOutMove(laid.faces, laid.offset(int(laid.faces[0]), by / scale))]
+    pieces = movable_pieces(laid)
+    return _moves_of(
+        laid, np.ones(len(pieces.faces), bool), PieceMotion((float(by[0]), float(by[1]))).about(np.zeros(2))
+    )
+
+
 def movable_pieces(laid: LaidFinish) -> Pieces:
     """The pieces of a finish in mm of the model on the sheet: as they lie before the sheet is enlarged.
 

@@ -26,6 +26,7 @@ from pivrel.project.edits.keep_pick import KeepPick
 from pivrel.project.edits.keep_view import KeepView
 from pivrel.project.edits.lay import Lay
 from pivrel.project.edits.lay_edge import LayEdge
+from pivrel.project.edits.lay_picture import LayPicture
 from pivrel.project.edits.line_along import LineAlong
 from pivrel.project.edits.move import Move
 from pivrel.project.edits.move_pieces import MovePieces
@@ -78,6 +79,7 @@ ResultEdit = (
     | GrainTo
     | Lay
     | LayEdge
+    | LayPicture
     | LineAlong
     | Move
     | MovePieces

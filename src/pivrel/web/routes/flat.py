@@ -3,12 +3,26 @@
 from __future__ import annotations
 
 import numpy as np
-from flask import Blueprint, Response
+from flask import Blueprint, Response, request
 
+from pivrel.core.content_key import content_key
+from pivrel.core.laying import Finish
 from pivrel.core.measure.pieces import Pieces
-from pivrel.web.context import computing, known_finish, laid_by_id, outdated
+from pivrel.errors import InputError
+from pivrel.formats.flat_picture import Ground, Window, draw, noted_window, placed, window_of
+from pivrel.formats.laid import safe_file_name
+from pivrel.materials.checker import checker
+from pivrel.materials.images import Image, checked_image
+from pivrel.project.appearance import laid
+from pivrel.project.laid import LaidProject
+from pivrel.store import blobs, projects
+from pivrel.store.documents import LibraryBody
+from pivrel.web.context import computing, database, known_finish, laid_by_id, outdated
 from pivrel.web.packet import packet
-from pivrel.web.wire.flat import FlatHeader, FlatPiece
+from pivrel.web.turns import heavy
+from pivrel.web.uploads import download, uploaded
+from pivrel.web.wire.base import answer
+from pivrel.web.wire.flat import FlatHeader, FlatPicture, FlatPiece, PaintedPicture
 
 bp = Blueprint("flat", __name__)
 
@@ -46,3 +60,82 @@ def _told(pieces: Pieces) -> list[FlatPiece]:
         )
         for row, (a, b, c, d) in enumerate(pieces.boxes)
     ]
+
+
+@bp.get("/projects/<int:project_id>/flat/<finish>.png")
+@heavy
+def picture(project_id: int, finish: str) -> Response:
+    """The flat view as a picture to paint on, true to the pixels per mm that it notes."""
+    asked = FlatPicture.model_validate(request.args.to_dict())
+    with database().reading() as db:
+        project = projects.existing(db, project_id)
+        found = laid(db, computing(), project)
+        body = found.contents.materials[found.stated(known_finish(found, finish)).material].body
+        images = blobs.get_images(db, body.images)
+    pieces = _paintable(found, finish)
+    window = _window(found, finish, pieces, asked)
+    ground = _ground(asked, found.finish(finish), images.get("base_color"))
+    data = draw(pieces, window, ground, asked.bleed_mm, asked.outlines)
+    return download(f"{safe_file_name(project.name)}_{finish}.png", data, "image/png")
+
+
+@bp.post("/projects/<int:project_id>/flat/<finish>/painted")
+@heavy
+def painted(project_id: int, finish: str) -> Response:
+    """A painted picture as a material of the artist's own, and where on the sheet it belongs."""
+    asked = FlatPicture.model_validate(request.args.to_dict())
+    given = uploaded()
+    if len(given) != 1:
+        raise InputError("give one picture")
+    ((name, data),) = given.items()
+    image = checked_image(data, name)
+    _, found = laid_by_id(project_id)
+    pieces = _paintable(found, finish)
+    noted = noted_window(Image(data, image.mime)) if image.data == data else None
+    now = _window(found, finish, pieces, asked)
+    window = noted or placed(image, now.low_mm, now.size_mm, now.laying)
+    said = ""
+    if noted is None:
+        said = "the picture no longer notes its place, so it lies over the pieces as they lie now"
+    elif window.laying != now.laying:
+        said = "pieces have moved or changed since the picture was taken out; it lies where it was painted"
+    stated = found.stated(finish)
+    body = LibraryBody(
+        name=f"{stated.name}, painted",
+        repeat_mm=window.size_mm,
+        grain_deg=found.contents.materials[stated.material].body.grain_deg,
+        metallic=0.0,
+        images={},
+    )
+    with database().transaction() as db:
+        kept = body.model_copy(update={"images": {"base_color": blobs.put(db, image.data)}})
+        key = projects.add_own(db, kept).key
+    return answer(PaintedPicture(material=key, low_mm=window.low_mm, said=said), 201)
+
+
+def _paintable(found: LaidProject, finish: str) -> Pieces:
+    """The pieces of a finish; InputError where no one picture shows them."""
+    stated = found.finish(known_finish(found, finish))
+    if stated.projection.blends:
+        raise InputError(f"{stated.name} blends three sheets over every face, so no one picture shows it")
+    with computing().short:
+        pieces = found.schedule.pieces(finish)
+    if not pieces.count:
+        raise InputError(f"{stated.name} lies on no face, so there is nothing to paint on")
+    return pieces
+
+
+def _window(found: LaidProject, finish: str, pieces: Pieces, asked: FlatPicture) -> Window:
+    # What the sheet shows changes nothing of where its pieces lie.
+    laying = content_key(finish, np.round(pieces.final, 2).tobytes())
+    return window_of(pieces, asked.bleed_mm, asked.per_m, asked.longest, laying)
+
+
+def _ground(asked: FlatPicture, finish: Finish, image: Image | None) -> Ground:
+    if asked.shows == "checker":
+        side = 10 * asked.square_mm
+        return Ground(checker((side, side), (10, 10)), (side, side))
+    if asked.shows == "plain":
+        return Ground(None, (1.0, 1.0))
+    width, height = finish.material.repeat_mm
+    return Ground(image, (width * finish.scale[0], height * finish.scale[1]), finish.tile)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping, Sequence
 
 import numpy as np
@@ -60,20 +59,8 @@ def _own(db: Connection, key: str) -> Document[LibraryBody]:
 
 def _keep_new(db: Connection, body: LibraryBody, said: Sequence[str] = ()) -> Response:
     """Adds a material of the artist's own under a free key and name, and tells it as it is kept."""
-    library = projects.library(db)
-    taken = set(library) | set(projects.uses_of_materials(db))
-    stem = re.sub(r"[^a-z0-9]+", "-", body.name.lower()).strip("-")[:60] or "material"
-    key, count = stem, 2
-    while key in taken:
-        key, count = f"{stem}-{count}", count + 1
-    names = {d.body.name for d in library.values()}
-    name, count = body.name, 2
-    while name in names:
-        name, count = f"{body.name} {count}", count + 1
-    position = max((d.position for d in library.values()), default=0) + 1
-    own = changed(body, name=name, own=True)
-    projects.put_library(db, key, position, own)
-    return answer(_told(key, own, said=said), 201)
+    document = projects.add_own(db, body)
+    return answer(_told(document.key, document.body, said=said), 201)
 
 
 def _put(db: Connection, document: Document[LibraryBody], body: LibraryBody) -> Response:
