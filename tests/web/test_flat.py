@@ -207,3 +207,34 @@ def test_the_pieces_are_handed_over_as_patterns(box):
     box.edit(kind="drop_adjustment", finish="F1")
     box.edit(kind="set_projection", finishes=["F1"], projection={"kind": "triplanar"})
     assert "blends three sheets" in box.client.get(f"{box.path}/pattern/F1.svg").json["error"]
+
+
+def test_pieces_are_kept_clear_of_a_knot_wherever_that_is_possible(box):
+    flat = box.flat()[0]
+    assert flat["touching"] == [] and flat["avoid_mm"] == []
+    assert "no area of" in box.refused(kind="avoid", finish="F1", pick={"all": True})
+    # Round a place that the largest piece covers, a repeat further on.
+    a = np.array(max(flat["pieces"], key=lambda p: p["area_m2"])["box_mm"])
+    middle = (a[:2] + a[2:]) / 2 + [1800, -1200]
+    knot = [*(middle - 20), *(middle + 20)]
+    state = box.edit(kind="avoid", finish="F1", pick={"all": True}, box_mm=knot)
+    assert state["said"] is None
+    ((s0, t0, s1, t1),) = state["materials"]["oak"]["avoid_mm"]
+    assert 0 <= s0 < 1800 and 0 <= t0 < 1200 and (s1 - s0, t1 - t0) == pytest.approx((40, 40))
+    after = box.flat()[0]
+    assert after["touching"] == [] and len(after["avoid_mm"]) == 1
+    assert box.edit(kind="avoid", finish="F1", pick={"all": True})["said"] == "no piece lay on a marked area"
+    # What nowhere finds room stays, and is told.
+    box.edit(kind="scale", finishes=["F1"], scale=[0.3, 0.3])
+    state = box.edit(kind="avoid", finish="F1", pick={"all": True})
+    left = box.flat()[0]["touching"]
+    assert left and f"{len(left)} piece" in state["said"] and "cannot lie clear" in state["said"]
+    for _ in range(3):
+        box.step("undo")
+    assert box.state["materials"]["oak"]["avoid_mm"] == []
+    assert "has no size" in box.refused(kind="avoid", finish="F1", pick={"all": True}, box_mm=[1, 1, 1, 9])
+    large = box.refused(kind="avoid", finish="F1", pick={"all": True}, box_mm=[0, 0, 5000, 10])
+    assert "as large as the repeat" in large
+    box.edit(kind="avoid", finish="F1", pick={"all": True}, box_mm=knot)
+    box.edit(kind="avoid", finish="F1", pick={"all": True}, forget=True)
+    assert box.state["materials"]["oak"]["avoid_mm"] == []

@@ -117,7 +117,7 @@ def _sheet(ground: Ground, window: Window) -> PIL.Image.Image:
     """What the sheet shows in a window, pixel by pixel between those of its image."""
     if ground.image is None:
         return PIL.Image.new("RGB", window.pixels, PLAIN)
-    pixels = np.uint8(np.round(decode(reduced(ground.image)) * 255))
+    pixels = np.round(decode(reduced(ground.image)) * 255).astype(np.uint8)
     # Scaled down first where the window shows fewer pixels than the image has, so that none is skipped.
     wanted = [max(round(side * window.per_mm), 1) for side in ground.repeat_mm]
     rows, columns = pixels.shape[:2]

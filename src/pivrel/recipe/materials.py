@@ -8,7 +8,10 @@ from pydantic import Field
 
 from pivrel.core.sheet import Joints, Material
 from pivrel.materials.channels import Channel
-from pivrel.recipe.values import Degrees, Pair, Positive, Strict
+from pivrel.recipe.values import Degrees, Number, Pair, Positive, Strict
+
+Area = tuple[Number, Number, Number, Number]
+"""A box on the sheet: least s and t, greatest s and t, in mm."""
 
 
 class JointsModel(Strict):
@@ -32,6 +35,7 @@ class SheetModel(Strict):
     joints: JointsModel | None = None
     half_turns: bool = False
     mirrors: bool = False
+    avoid_mm: Annotated[tuple[Area, ...], Field(max_length=200)] = ()
 
     def to_core(self) -> Material:
         return Material(
@@ -41,6 +45,7 @@ class SheetModel(Strict):
             self.joints.to_core() if self.joints else None,
             self.half_turns,
             self.mirrors,
+            self.avoid_mm,
         )
 
 

@@ -15,6 +15,7 @@ from pivrel.core.arrays import Floats
 from pivrel.formats.units import Unit, Upward
 from pivrel.materials.channels import Channel
 from pivrel.recipe import FinishModel, JointsModel, Number, Pair, PickModel, Triple
+from pivrel.recipe.materials import Area
 from pivrel.recipe.values import Strict
 from pivrel.store.connection import Connection
 
@@ -38,6 +39,7 @@ class MaterialBody(Body):
     joints: JointsModel | None = None
     half_turns: bool = False
     mirrors: bool = False
+    avoid_mm: tuple[Area, ...] = ()
     normal_y: Literal["+", "-"] = "+"
     tags: list[str] = []
     estimated: bool = False

@@ -122,7 +122,7 @@ def set_apart(laid: LaidFinish, picked: Mask, packed: bool, gap: float) -> list[
     boxes = pieces.boxes[own]
     low, size = boxes[:, :2], boxes[:, 2:] - boxes[:, :2]
     corner = shelved(size, gap) + low.min(axis=0) if packed else spread(low + size / 2, size, gap)
-    return _shifted(laid, pieces, own, corner - low)
+    return shifted(laid, pieces, own, corner - low)
 
 
 def split_off(laid: LaidFinish, picked: Mask, gap: float) -> list[SetOutMove]:
@@ -148,7 +148,7 @@ def stacked(laid: LaidFinish, picked: Mask) -> list[SetOutMove]:
     key = np.round(key / 0.05).astype(np.int64)
     _, first, kind = np.unique(key, axis=0, return_index=True, return_inverse=True)
     lead = first[kind.reshape(-1)]
-    return _shifted(laid, pieces, own, boxes[lead, :2] - boxes[:, :2])
+    return shifted(laid, pieces, own, boxes[lead, :2] - boxes[:, :2])
 
 
 def _piece_of(pieces: Pieces, face: int) -> int:
@@ -158,7 +158,8 @@ def _piece_of(pieces: Pieces, face: int) -> int:
     return int(pieces.piece[at])
 
 
-def _shifted(laid: LaidFinish, pieces: Pieces, own: Ints, by: Floats) -> list[SetOutMove]:
+def shifted(laid: LaidFinish, pieces: Pieces, own: Ints, by: Floats) -> list[SetOutMove]:
+    """Some pieces (N,), each shifted by its own (N, 2) mm."""
     far = np.abs(by).max(axis=1) > 1e-6
     motions = [PieceMotion((float(x), float(y))).about(np.zeros(2)) for x, y in by[far]]
     return _moves(laid, pieces, own[far], motions)

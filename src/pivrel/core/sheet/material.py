@@ -20,6 +20,10 @@ class Joints:
     bond: float = 0.0
 
 
+Box = tuple[float, float, float, float]
+"""Least s and t, greatest s and t, in mm on the sheet."""
+
+
 @dataclass(frozen=True)
 class Material:
     """What laying needs to know of a material.
@@ -27,6 +31,7 @@ class Material:
     repeat_mm: width and height in mm after which it repeats.
     grain_deg: direction of its grain on the sheet, counter-clockwise from +s, modulo 180.
     half_turns, mirrors: whether pieces of it may be turned by 180 degrees, or flipped, and still be true.
+    avoid: areas of one repeat that pieces are to keep clear of, a knot or a stain.
     """
 
     name: str
@@ -35,3 +40,4 @@ class Material:
     joints: Joints | None = None
     half_turns: bool = False
     mirrors: bool = False
+    avoid: tuple[Box, ...] = ()

@@ -9,6 +9,7 @@ from pydantic import Field
 from pivrel.project.edits.accept import Accept
 from pivrel.project.edits.answer import Answer
 from pivrel.project.edits.arrange_pieces import ArrangePieces
+from pivrel.project.edits.avoid import Avoid
 from pivrel.project.edits.balance import Balance
 from pivrel.project.edits.carry_through import CarryThrough
 from pivrel.project.edits.change_material import ChangeMaterial
@@ -65,6 +66,7 @@ ResultEdit = (
     Accept
     | Answer
     | ArrangePieces
+    | Avoid
     | Balance
     | CarryThrough
     | ChangeMaterial

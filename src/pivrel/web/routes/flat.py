@@ -8,6 +8,7 @@ from flask import Blueprint, Response, request
 from pivrel.core.content_key import content_key
 from pivrel.core.laying import Finish
 from pivrel.core.measure.pieces import Pieces
+from pivrel.core.set_out.avoiding import Marked, pieces_touching
 from pivrel.errors import InputError
 from pivrel.formats.flat_picture import Ground, Window, draw, noted_window, placed, window_of
 from pivrel.formats.laid import safe_file_name
@@ -36,7 +37,14 @@ def flat(project_id: int, finish: str) -> Response:
         return Response(status=204)
     with computing().short:
         pieces = schedule.pieces(finish)
-        header = FlatHeader(pieces=_told(pieces), overlap_m2=pieces.overlap_mm2 / 1e6)
+        stated = schedule.finishes[finish]
+        marked = Marked.of(stated.material.avoid, stated.material.repeat_mm, stated.scale, stated.tile)
+        header = FlatHeader(
+            pieces=_told(pieces),
+            overlap_m2=pieces.overlap_mm2 / 1e6,
+            avoid_mm=marked.boxes,
+            touching=pieces_touching(pieces, marked).tolist(),
+        )
         return packet(
             header,
             faces=pieces.faces.astype("<u4"),

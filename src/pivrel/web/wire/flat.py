@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from pivrel.core.sheet.material import Box
 from pivrel.recipe.typed import Length
 from pivrel.web.wire.base import Answer, Request
 
@@ -25,10 +26,16 @@ class FlatPiece(Answer):
 
 
 class FlatHeader(Answer):
-    """The pieces of a finish, in the order of their numbers. overlap_m2: what of the sheet is taken more than once."""
+    """The pieces of a finish, in the order of their numbers.
+
+    overlap_m2: what of the sheet is taken more than once. avoid_mm: the areas to avoid within the first repeat, in mm of
+    the model; touching: the pieces that lie on one.
+    """
 
     pieces: list[FlatPiece]
     overlap_m2: float
+    avoid_mm: tuple[Box, ...]
+    touching: list[int]
 
 
 class FlatPicture(Request):
