@@ -1,7 +1,12 @@
 """The flat view over HTTP: pieces, how they are moved by hand, and cuts that are picked."""
 
+import io
+import zipfile
+
 import numpy as np
 import pytest
+import shapely
+from ezdxf import filemanagement
 
 from pivrel.store import blobs, projects
 from tests.conftest import Asking, facts_of
@@ -138,6 +143,22 @@ def test_pieces_are_packed_set_apart_stacked_and_split_off(box):
     assert state["said"] == "nothing had to move"
 
 
+def test_pieces_are_packed_by_their_shape_and_turned_only_where_allowed(box):
+    before = {face: b[2:] - b[:2] for face, b in box.boxes.items()}
+    box.edit(kind="arrange_pieces", finish="F1", pick={"all": True}, how="packed", gap_mm=8)
+    for face, b in box.boxes.items():
+        np.testing.assert_allclose(b[2:] - b[:2], before[face], atol=1e-3)
+    box.edit(kind="move_pieces", finish="F1", pick={"all": True}, turn_by=30)
+    box.edit(kind="arrange_pieces", finish="F1", pick={"all": True}, how="packed", gap_mm=8, turns="quarter")
+    header, arrays = box.flat()
+    assert header["overlap_m2"] == 0
+    rims, of = arrays["rims"].reshape(-1, 2, 2), arrays["rim_piece"]
+    shapes = [shapely.build_area(shapely.multilinestrings(rims[of == k])) for k in range(6)]
+    for k, one in enumerate(shapes):
+        assert all(one.distance(other) >= 8 - 0.01 for other in shapes[k + 1 :])
+        np.testing.assert_allclose(one.area, header["pieces"][k]["area_m2"] * 1e6, rtol=1e-5)
+
+
 def test_faces_are_split_off_a_piece(database, client):
     with database.transaction() as db:
         facts = facts_of("box.obj", parts=1, triangles=12)
@@ -193,20 +214,60 @@ def test_a_finish_that_is_not_flattened_is_not_cut(box):
     assert "flatten it first" in refused
 
 
+def cut_out(asking, kind, **asked):
+    return asking.client.get(f"{asking.path}/pattern/F1/{kind}", query_string=asked)
+
+
 def test_the_pieces_are_handed_over_as_patterns(box):
-    for kind, begin in (("svg", b"<?xml"), ("dxf", b"  0\nSECTION")):
-        answer = box.client.get(f"{box.path}/pattern/F1.{kind}")
+    for kind, suffix, begin in (
+        ("svg", ".svg", b"<?xml"), ("dxf", ".dxf", b"  0\nSECTION"), ("a3", "_A3.pdf", b"%PDF"), ("obj", "_flat.obj", b"# milli"),
+    ):  # fmt: skip
+        answer = cut_out(box, kind)
         assert answer.status_code == 200 and answer.data.startswith(begin)
-        assert f'filename="box_F1.{kind}"' in answer.headers["Content-Disposition"]
-        assert b"100.0 % of the area within 5 %" in answer.data
-    assert box.client.get(f"{box.path}/pattern/F1.pdf").status_code == 404
-    assert box.client.get(f"{box.path}/pattern/F9.svg").status_code == 404
+        assert f'filename="box_F1{suffix}"' in answer.headers["Content-Disposition"]
+        assert kind == "a3" or b"100.0 % of the area within 5 %" in answer.data
+    assert cut_out(box, "pdf").status_code == 404
+    assert box.client.get(f"{box.path}/pattern/F9/svg").status_code == 404
     box.edit(kind="arrange_pieces", finish="F1", pick={"all": True}, how="stacked")
-    answer = box.client.get(f"{box.path}/pattern/F1.svg")
+    answer = cut_out(box, "svg")
     assert answer.status_code == 422 and "set them apart first" in answer.json["error"]
+    # On boards they lie apart whatever they do on the sheet.
+    assert cut_out(box, "svg", width_mm="1.5 m", height_mm=1000).status_code == 200
     box.edit(kind="drop_adjustment", finish="F1")
     box.edit(kind="set_projection", finishes=["F1"], projection={"kind": "triplanar"})
-    assert "blends three sheets" in box.client.get(f"{box.path}/pattern/F1.svg").json["error"]
+    assert "blends three sheets" in cut_out(box, "svg").json["error"]
+
+
+def test_pieces_are_nested_on_boards_in_one_file_or_one_each(box):
+    size = {"width_mm": "1220 mm", "height_mm": 820, "gap_mm": 8, "margin_mm": 10}
+    told = cut_out(box, "boards.json", **size).json
+    area = 2 * (WIDE * DEEP + WIDE * HIGH + DEEP * HIGH)
+    assert sum(told["used"]) == pytest.approx(area / (1220 * 820), rel=1e-6) and told["too_large"] == []
+    count = len(told["used"])
+    assert count == 2
+    document = filemanagement.read(io.StringIO(cut_out(box, "dxf", **size).data.decode()))
+    assert len(document.audit().errors) == 0
+    space = document.modelspace()
+    boards, cut = (
+        [
+            shapely.Polygon([p[:2] for p in line.get_points()])  # type: ignore[attr-defined]
+            for line in space.query(f'LWPOLYLINE[layer=="{layer}"]')
+        ]
+        for layer in ("BOARD", "OUTLINE")
+    )
+    assert len(boards) == count and len(cut) == 6
+    assert sum(piece.area for piece in cut) == pytest.approx(area, rel=1e-9)
+    assert all(any(board.buffer(-10 + 1e-3).covers(piece) for board in boards) for piece in cut)
+    for k, one in enumerate(cut):
+        assert all(one.distance(other) >= 8 - 1e-3 for other in cut[k + 1 :])
+    each = zipfile.ZipFile(io.BytesIO(cut_out(box, "svg", **size, each="true").data))
+    assert each.namelist() == [f"box_F1_board_{n}.svg" for n in range(1, count + 1)]
+    small = {"width_mm": 550, "height_mm": 320}
+    told = cut_out(box, "boards.json", **small).json
+    assert [sorted(p["size_mm"]) for p in told["too_large"]] and len(told["used"]) == 2
+    tiny = cut_out(box, "dxf", width_mm=100, height_mm=100)
+    assert tiny.status_code == 422 and "no piece finds room" in tiny.json["error"]
+    assert "state the size" in cut_out(box, "boards.json").json["error"]
 
 
 def test_pieces_are_kept_clear_of_a_knot_wherever_that_is_possible(box):

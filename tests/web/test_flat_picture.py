@@ -24,14 +24,14 @@ def taken_out(asking, **asked):
 
 def opened(data):
     picture = PIL.Image.open(io.BytesIO(data))
-    return picture, json.loads(picture.text["Pivrel"])
+    return picture, json.loads(picture.info["Pivrel"])
 
 
 def brought_back(asking, picture, noted=True, name="painted.png", **asked):
     out = io.BytesIO()
     note = PIL.PngImagePlugin.PngInfo()
     if noted:
-        note.add_text("Pivrel", picture.text["Pivrel"])
+        note.add_text("Pivrel", picture.info["Pivrel"])
     picture.save(out, "PNG", pnginfo=note)
     out.seek(0)
     return asking.client.post(
@@ -67,12 +67,12 @@ def shown_at(asking, point):
     scene = trimesh.load_scene(io.BytesIO(answer.data), file_type="glb")
     x, y, z = point
     wanted = np.array([[x, z, -y]]) / 1000
-    best = None
+    best = (np.inf, PIL.Image.new("RGB", (1, 1)), np.zeros(2))
     for name in scene.graph.nodes_geometry:
         transform, geometry = scene.graph[name]
         mesh = scene.geometry[geometry].copy().apply_transform(transform)
         near, off, triangle = trimesh.proximity.closest_point_naive(mesh, wanted)
-        if best is None or off[0] < best[0]:
+        if off[0] < best[0]:
             corners = mesh.faces[triangle[0]]
             share = trimesh.triangles.points_to_barycentric(mesh.vertices[corners][None], near)[0]
             uv = share @ mesh.visual.uv[corners]
@@ -164,16 +164,16 @@ def test_what_cannot_be_a_picture_or_its_place_is_refused_in_one_sentence(box):
     assert refused.status_code == 422 and "ask for" in refused.json["error"]
     picture, _ = opened(taken_out(box, longest=512))
     cut = picture.crop((0, 0, picture.width // 2, picture.height))
-    cut.text = picture.text
+    cut.info = picture.info
     assert "cut or squeezed" in brought_back(box, cut).json["error"]
     # Twice as many pixels of the same sides are the same picture.
     larger = picture.resize((picture.width * 2, picture.height * 2))
-    larger.text = picture.text
+    larger.info = picture.info
     assert brought_back(box, larger).status_code == 201
     # A program that drops the note: the pieces as they lie now.
     answer = brought_back(box, picture, noted=False, longest=512)
     assert "no longer notes its place" in answer.json["said"]
-    assert answer.json["low_mm"] == pytest.approx(json.loads(picture.text["Pivrel"])["low_mm"])
+    assert answer.json["low_mm"] == pytest.approx(json.loads(picture.info["Pivrel"])["low_mm"])
     box.edit(kind="move_pieces", finish="F1", pick={"faces": [2]}, shift_mm=[5, 0])
     assert "have moved" in brought_back(box, picture).json["said"]
     assert box.client.get(f"{box.path}/flat/F9.png").status_code == 404

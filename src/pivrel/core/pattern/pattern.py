@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
 
 from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.nesting import Placed
 from pivrel.core.measure.pieces import Pieces
 from pivrel.core.pattern.seams import Mark, find_marks
 from pivrel.core.sheet import Material
@@ -49,6 +50,20 @@ class PatternPiece:
     marks: tuple[Mark, ...]
     grain: Floats
     area_mm2: float
+
+    def moved(self, to: Placed) -> PatternPiece:
+        """The piece where it lies on a board."""
+        turned = replace(to, shift=np.zeros(2))
+        return replace(
+            self,
+            rings=tuple(to.at(ring) for ring in self.rings),
+            slits=to.at(self.slits),
+            folds=tuple(replace(fold, ends=to.at(fold.ends)) for fold in self.folds),
+            marks=tuple(
+                replace(mark, at=to.at(mark.at), inward=turned.at(mark.inward)) for mark in self.marks
+            ),
+            grain=to.at(self.grain),
+        )
 
 
 def find_pattern(pieces: Pieces, material: Material, cuts: Ints = NONE) -> list[PatternPiece]:

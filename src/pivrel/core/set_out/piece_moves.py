@@ -6,13 +6,21 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from shapely.affinity import translate
 
 from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.nesting import Turns, packed
 from pivrel.core.measure.pieces import Pieces, find_pieces
 from pivrel.core.set_out.moves import LaidFinish, SetOutError, SetOutMove, added_motion
 from pivrel.core.sheet import Placement
 from pivrel.core.sheet.run_on import across_edge
 from pivrel.core.solve.layout import shelved, spread
+
+MOST_NESTED = 300
+"""So many pieces are packed by their shapes; of more it would be waited too long."""
+
+ALIKE_MM = 0.05
+"""Pieces of one shape are nowhere further from each other."""
 
 
 @dataclass(frozen=True)
@@ -115,14 +123,30 @@ def joined_along(laid: LaidFinish, half: int, other: int, opposed: bool) -> list
     return _moves(laid, pieces, np.array([sides[1]]), [motion])
 
 
-def set_apart(laid: LaidFinish, picked: Mask, packed: bool, gap: float) -> list[SetOutMove]:
-    """The pieces that a pick (F,) touches, moved until they lie at least a gap apart; packed: also close together."""
+def set_apart(laid: LaidFinish, picked: Mask, gap: float) -> list[SetOutMove]:
+    """The pieces that a pick (F,) touches, moved along the sheet until their boxes lie at least a gap apart."""
     pieces = movable_pieces(laid)
     own = touched(pieces, picked)
     boxes = pieces.boxes[own]
     low, size = boxes[:, :2], boxes[:, 2:] - boxes[:, :2]
-    corner = shelved(size, gap) + low.min(axis=0) if packed else spread(low + size / 2, size, gap)
-    return shifted(laid, pieces, own, corner - low)
+    return shifted(laid, pieces, own, spread(low + size / 2, size, gap) - low)
+
+
+def packed_together(laid: LaidFinish, picked: Mask, gap: float, turns: Turns) -> list[SetOutMove]:
+    """The pieces that a pick (F,) touches, close together from where the first of them began, at least a gap apart.
+
+    By their shapes; where there are hundreds by their boxes, and then none is turned.
+    """
+    pieces = movable_pieces(laid)
+    own = touched(pieces, picked)
+    boxes = pieces.boxes[own]
+    low = boxes[:, :2]
+    if len(own) > MOST_NESTED:
+        corner = shelved(boxes[:, 2:] - low, gap) + low.min(axis=0)
+        return shifted(laid, pieces, own, corner - low)
+    placed = packed([pieces.polygons[piece] for piece in own.tolist()], gap, turns)
+    motions = [np.column_stack([place.motion[:, :2], place.shift + low.min(axis=0)]) for place in placed]
+    return _moves(laid, pieces, own, motions)
 
 
 def split_off(laid: LaidFinish, picked: Mask, gap: float) -> list[SetOutMove]:
@@ -143,12 +167,21 @@ def stacked(laid: LaidFinish, picked: Mask) -> list[SetOutMove]:
     """Pieces of one shape and stand, of those that a pick (F,) touches, laid on the first of them."""
     pieces = movable_pieces(laid)
     own = touched(pieces, picked)
-    boxes = pieces.boxes[own]
-    key = np.column_stack([boxes[:, 2:] - boxes[:, :2], np.sqrt(pieces.sheet_areas[own])])
-    key = np.round(key / 0.05).astype(np.int64)
-    _, first, kind = np.unique(key, axis=0, return_index=True, return_inverse=True)
-    lead = first[kind.reshape(-1)]
-    return shifted(laid, pieces, own, boxes[lead, :2] - boxes[:, :2])
+    low = pieces.boxes[own, :2]
+    sizes = np.column_stack([pieces.boxes[own, 2:] - low, np.sqrt(pieces.sheet_areas[own])])
+    shapes = [pieces.polygons[piece] for piece in own.tolist()]
+    lead: list[int] = []
+    by = np.zeros((len(own), 2))
+    for row, (size, shape) in enumerate(zip(sizes, shapes, strict=True)):
+        near = np.flatnonzero((np.abs(sizes[lead] - size) <= ALIKE_MM).all(axis=1))
+        for first in (lead[k] for k in near.tolist()):
+            there = translate(shape, *(low[first] - low[row]))
+            if there.symmetric_difference(shapes[first]).area <= ALIKE_MM * shape.length:
+                by[row] = low[first] - low[row]
+                break
+        else:
+            lead.append(row)
+    return shifted(laid, pieces, own, by)
 
 
 def _piece_of(pieces: Pieces, face: int) -> int:

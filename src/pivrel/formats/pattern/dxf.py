@@ -11,7 +11,16 @@ from ezdxf.filemanagement import new
 
 from pivrel.formats.pattern.layers import LAYERS, Drawn
 
-COLORS = {"OUTLINE": 7, "INNER_CUT": 1, "FOLD": 5, "GRAIN": 8, "NUMBER": 7, "MARK": 3, "MATERIAL": 8}
+COLORS = {
+    "OUTLINE": 7,
+    "INNER_CUT": 1,
+    "FOLD": 5,
+    "GRAIN": 8,
+    "NUMBER": 7,
+    "MARK": 3,
+    "MATERIAL": 8,
+    "BOARD": 9,
+}
 """Numbers of the standard's own color index."""
 
 MILLIMETRES = 4

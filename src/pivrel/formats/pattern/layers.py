@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from pivrel.core.arrays import Floats
+from pivrel.core.geometry.nesting import Board, Nesting
 from pivrel.core.pattern.pattern import Fold, PatternPiece
 from pivrel.core.pattern.seams import Mark
 
-LAYERS = ("OUTLINE", "INNER_CUT", "FOLD", "GRAIN", "NUMBER", "MARK", "MATERIAL")
+LAYERS = ("OUTLINE", "INNER_CUT", "FOLD", "GRAIN", "NUMBER", "MARK", "MATERIAL", "BOARD")
 """By their names in every file; a laser cuts the first two."""
 
 MARK_MM = 5.0
@@ -41,6 +42,47 @@ class Drawn:
 def drawn(pattern: Sequence[PatternPiece], material: str) -> list[Drawn]:
     """Every piece of a pattern, drawn."""
     return [_piece(piece, material) for piece in pattern]
+
+
+APART_MM = 100.0
+"""So far boards lie apart that are drawn side by side."""
+
+
+def board_drawn(board: Board, number: int, low: Floats) -> Drawn:
+    """A board's border, with its number above it; low: (2,) mm its lower left corner."""
+    size = np.array([board.width_mm, board.height_mm])
+    ring = low + size * np.array([(0, 0), (1, 0), (1, 1), (0, 1)])
+    told = f"Board {number} - {board.width_mm:g} x {board.height_mm:g}"
+    at = low + np.array([board.width_mm / 2, board.height_mm + 25.0])
+    return Drawn(0, rings=[("BOARD", ring)], words=[("BOARD", Words(told, at, 20.0))])
+
+
+def boards_drawn(
+    pattern: Sequence[PatternPiece], material: str, nesting: Nesting, board: Board
+) -> list[list[Drawn]]:
+    """The pieces on each board that they were nested on; each board begins at the origin."""
+    out = [[board_drawn(board, number + 1, np.zeros(2))] for number in range(nesting.boards)]
+    for piece, place in zip(pattern, nesting.placed, strict=True):
+        if place is not None:
+            out[place.board].append(_piece(piece.moved(place), material))
+    return out
+
+
+def side_by_side(boards: Sequence[Sequence[Drawn]], board: Board) -> list[Drawn]:
+    """All boards in one drawing, one beside the other."""
+    step = np.array([board.width_mm + APART_MM, 0.0])
+    return [shifted(drawn, number * step) for number, own in enumerate(boards) for drawn in own]
+
+
+def shifted(drawn: Drawn, by: Floats) -> Drawn:
+    """The same elsewhere."""
+    return Drawn(
+        drawn.number,
+        [(layer, ring + by) for layer, ring in drawn.rings],
+        [(layer, line + by) for layer, line in drawn.lines],
+        [(layer, replace(words, at=words.at + by)) for layer, words in drawn.words],
+        tuple(replace(fold, ends=fold.ends + by) for fold in drawn.folds),
+    )
 
 
 def _piece(piece: PatternPiece, material: str) -> Drawn:

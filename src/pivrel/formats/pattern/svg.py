@@ -12,7 +12,7 @@ MARGIN_MM = 10.0
 
 STYLES = {
     "OUTLINE": "#000000", "INNER_CUT": "#d02020", "FOLD": "#2050c0", "GRAIN": "#707070", "NUMBER": "#000000",
-    "MARK": "#108040", "MATERIAL": "#707070",
+    "MARK": "#108040", "MATERIAL": "#707070", "BOARD": "#909090",
 }  # fmt: skip
 
 LINE_MM = 0.2

@@ -7,9 +7,10 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from pivrel.core.arrays import Mask
+from pivrel.core.geometry.nesting import Turns
 from pivrel.core.picks import resolve
 from pivrel.core.set_out.moves import LaidFinish, SetOutMove
-from pivrel.core.set_out.piece_moves import set_apart, split_off, stacked
+from pivrel.core.set_out.piece_moves import packed_together, set_apart, split_off, stacked
 from pivrel.project.edits.base import Before, Done, Edit
 from pivrel.project.edits.setting_out import laid_on_its_faces, with_moves
 from pivrel.recipe import PickModel
@@ -28,7 +29,7 @@ WORDS: dict[How, str] = {
 class ArrangePieces(Edit):
     """Arrange the pieces of a finish that a pick touches, or split the picked faces off.
 
-    gap_mm: between pieces at least, where they do not lie stacked.
+    gap_mm: between pieces at least, where they do not lie stacked. turns: how they may be turned to be packed.
     """
 
     kind: Literal["arrange_pieces"]
@@ -36,6 +37,7 @@ class ArrangePieces(Edit):
     pick: PickModel
     how: How
     gap_mm: Annotated[Length, Field(ge=0, le=1e5)] = 20.0
+    turns: Turns = "none"
 
     def done(self, before: Before) -> Done:
         stated = before.finish(self.finish).body
@@ -49,8 +51,10 @@ class ArrangePieces(Edit):
 
     def _moves(self, laid: LaidFinish, picked: Mask) -> list[SetOutMove]:
         match self.how:
-            case "apart" | "packed":
-                return set_apart(laid, picked, self.how == "packed", self.gap_mm)
+            case "apart":
+                return set_apart(laid, picked, self.gap_mm)
+            case "packed":
+                return packed_together(laid, picked, self.gap_mm, self.turns)
             case "stacked":
                 return stacked(laid, picked)
             case "split":

@@ -1,44 +1,132 @@
-"""The pieces of a finish as patterns to cut by."""
+"""The pieces of a finish as patterns to cut by: as they lie, or nested on boards."""
 
 from __future__ import annotations
 
-from flask import Blueprint, Response
+import numpy as np
+from flask import Blueprint, Response, request
 
-from pivrel.core.pattern.pattern import NONE, find_pattern
+from pivrel.core.content_key import content_key
+from pivrel.core.geometry.nesting import Board, Nesting, nest
+from pivrel.core.measure.pieces import WHOLE, Pieces
+from pivrel.core.pattern.pattern import NONE, PatternPiece, find_pattern
 from pivrel.core.schedule import Schedule
 from pivrel.errors import InputError, NotFoundError
 from pivrel.formats.laid import safe_file_name
-from pivrel.formats.pattern import PATTERNS, drawn
+from pivrel.formats.pattern import PATTERNS, boards_drawn, drawn, side_by_side
+from pivrel.formats.pattern.flat_obj import write_flat_obj
+from pivrel.formats.zipping import zipped
+from pivrel.project.laid import LaidProject
 from pivrel.web.context import computing, known_finish, laid_by_id
+from pivrel.web.turns import heavy
 from pivrel.web.uploads import download
+from pivrel.web.wire.base import answer
+from pivrel.web.wire.flat import BoardsTold, PatternAsked, TooLarge
 
 bp = Blueprint("pattern", __name__)
 
 
-@bp.get("/projects/<int:project_id>/pattern/<finish>.<kind>")
+@bp.get("/projects/<int:project_id>/pattern/<finish>/<kind>")
+@heavy
 def pattern(project_id: int, finish: str, kind: str) -> Response:
-    """The pieces of a finish as SVG or DXF, in true mm."""
+    """The pieces of a finish as a file in true mm: as they lie, or on boards, all in one file or one each in a ZIP."""
+    asked = PatternAsked.model_validate(request.args.to_dict())
+    project, laid = laid_by_id(project_id)
+    name = f"{safe_file_name(project.name)}_{finish}"
+    pieces = _cut_out(laid, finish, asked.board)
+    told = _told(laid.schedule, finish)
+    if kind == "obj":
+        stated = laid.schedule.finishes[finish]
+        width, height = (side * by for side, by in zip(stated.material.repeat_mm, stated.scale, strict=True))
+        return download(f"{name}_flat.obj", write_flat_obj(pieces, (width, height), told), "model/obj")
     if kind not in PATTERNS:
         raise NotFoundError(f"there is no pattern as {kind!r}")
-    project, laid = laid_by_id(project_id)
-    schedule = laid.schedule
-    stated = schedule.finishes[known_finish(laid, finish)]
+    written = PATTERNS[kind]
+    with computing().long_work():
+        found = _pattern(laid.schedule, finish, pieces)
+        material = laid.stated(finish).name
+        if asked.board is None:
+            data = written.write(drawn(found, material), told)
+            return download(f"{name}{written.suffix}", data, written.mime)
+        boards = boards_drawn(found, material, _nested(laid, finish, pieces, asked), asked.board)
+        if not boards:
+            raise InputError("no piece finds room on this board; take a larger one, or let pieces be turned")
+        if asked.each:
+            files = {
+                f"{name}_board_{n}{written.suffix}": written.write(own, told)
+                for n, own in enumerate(boards, 1)
+            }
+            return download(f"{name}_boards.zip", zipped(files), "application/zip")
+        data = written.write(side_by_side(boards, asked.board), told)
+        return download(f"{name}_boards{written.suffix}", data, written.mime)
+
+
+@bp.get("/projects/<int:project_id>/pattern/<finish>/boards.json")
+@heavy
+def boards(project_id: int, finish: str) -> Response:
+    """How many boards the pieces of a finish take, how much of each is used, and which pieces no board holds."""
+    asked = PatternAsked.model_validate(request.args.to_dict())
+    if asked.board is None:
+        raise InputError("state the size of a board")
+    _, laid = laid_by_id(project_id)
+    pieces = _cut_out(laid, finish, asked.board)
+    with computing().long_work():
+        nesting = _nested(laid, finish, pieces, asked)
+    used = np.zeros(nesting.boards)
+    left = []
+    for polygon, place, box in zip(pieces.polygons, nesting.placed, pieces.boxes, strict=True):
+        if place is None:
+            left.append((float(box[2] - box[0]), float(box[3] - box[1])))
+        else:
+            used[place.board] += polygon.area
+    area = asked.board.width_mm * asked.board.height_mm
+    too_large = [
+        TooLarge(number=number + 1, size_mm=size)
+        for number, size in zip(
+            (n for n, place in enumerate(nesting.placed) if place is None), left, strict=True
+        )
+    ]
+    return answer(BoardsTold(used=(used / area).tolist(), too_large=too_large))
+
+
+def _cut_out(laid: LaidProject, finish: str, board: Board | None) -> Pieces:
+    """The pieces of a finish; InputError where they cannot be cut out of flat material as they lie."""
+    stated = laid.schedule.finishes[known_finish(laid, finish)]
     if stated.projection.blends:
         raise InputError(f"{stated.name} blends three sheets over every face, so it has no pattern to cut by")
     with computing().short:
-        pieces = schedule.pieces(finish)
+        pieces = laid.schedule.pieces(finish)
         if not pieces.count:
             raise InputError(f"{stated.name} lies on no face, so there is nothing to cut out")
-        if pieces.overlap_mm2:
+        own = pieces.sheet_areas - [polygon.area for polygon in pieces.polygons]
+        over = np.flatnonzero(own > WHOLE * pieces.sheet_areas)
+        if len(over):
             raise InputError(
-                f"pieces of {stated.name} share {pieces.overlap_mm2 / 1e6:.4f} m² of the sheet; set them apart first"
+                f"piece {over[0] + 1} of {stated.name} lies over itself by {own[over[0]] / 1e6:.4f} m², so it cannot be "
+                "cut out in one; cut it apart first"
             )
-        solution = schedule.solution(finish)
-        cuts = NONE if solution is None else solution.cuts
-        lines = drawn(find_pattern(pieces, stated.material, cuts), stated.name)
-        mime, write = PATTERNS[kind]
-        data = write(lines, _told(schedule, finish))
-    return download(f"{safe_file_name(project.name)}_{finish}.{kind}", data, mime)
+        if board is None and pieces.overlap_mm2:
+            raise InputError(
+                f"pieces of {stated.name} share {pieces.overlap_mm2 / 1e6:.4f} m² of the sheet; set them apart first, "
+                "or lay them on boards"
+            )
+    return pieces
+
+
+def _pattern(schedule: Schedule, finish: str, pieces: Pieces) -> list[PatternPiece]:
+    solution = schedule.solution(finish)
+    return find_pattern(
+        pieces, schedule.finishes[finish].material, NONE if solution is None else solution.cuts
+    )
+
+
+def _nested(laid: LaidProject, finish: str, pieces: Pieces, asked: PatternAsked) -> Nesting:
+    """The pieces on boards; kept, for it is looked at before it is handed over."""
+    board = asked.board
+    assert board is not None, "asked of what states one"
+    key = content_key("nest", laid.schedule.laying_key(finish), board, asked.turns)
+    return computing().get(
+        "nests", key, lambda: nest(pieces.polygons, board, asked.turns), lambda found: 300 * len(found.placed)
+    )
 
 
 def _told(schedule: Schedule, finish: str) -> str:

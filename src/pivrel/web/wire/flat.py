@@ -6,8 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from pivrel.core.geometry.nesting import Board, Turns
 from pivrel.core.sheet.material import Box
-from pivrel.recipe.typed import Length
+from pivrel.recipe.typed import Length, Side
 from pivrel.web.wire.base import Answer, Request
 
 
@@ -59,3 +60,39 @@ class PaintedPicture(Answer):
     material: str
     low_mm: tuple[float, float]
     said: str
+
+
+class PatternAsked(Request):
+    """How pieces are cut out.
+
+    width_mm, height_mm: of the boards that they are nested on; without both they are drawn as they lie. turns: how pieces
+    may be turned there. each: a file for each board.
+    """
+
+    width_mm: Side | None = None
+    height_mm: Side | None = None
+    gap_mm: Annotated[Length, Field(ge=0, le=1e4)] = 5.0
+    margin_mm: Annotated[Length, Field(ge=0, le=1e4)] = 5.0
+    turns: Turns = "none"
+    each: bool = False
+
+    @property
+    def board(self) -> Board | None:
+        """The boards that are asked for."""
+        if self.width_mm is None or self.height_mm is None:
+            return None
+        return Board(self.width_mm, self.height_mm, self.gap_mm, self.margin_mm)
+
+
+class TooLarge(Answer):
+    """A piece that no board holds, by its number in the pattern."""
+
+    number: int
+    size_mm: tuple[float, float]
+
+
+class BoardsTold(Answer):
+    """How much of each board is used, as a share, and the pieces that no board holds."""
+
+    used: list[float]
+    too_large: list[TooLarge]
