@@ -74,6 +74,7 @@ export type Edit =
   | Accept
   | Answer
   | ArrangePieces
+  | Avoid
   | Balance
   | CarryThrough
   | ChangeMaterial
@@ -88,6 +89,7 @@ export type Edit =
   | GrainTo
   | Lay
   | LayEdge
+  | LayPicture
   | LineAlong
   | Move
   | MovePieces
@@ -359,7 +361,7 @@ export interface NotPick {
 /**
  * Arrange the pieces of a finish that a pick touches, or split the picked faces off.
  *
- * gap_mm: between pieces at least, where they do not lie stacked.
+ * gap_mm: between pieces at least, where they do not lie stacked. turns: how they may be turned to be packed.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "ArrangePieces".
@@ -369,6 +371,23 @@ export interface ArrangePieces {
   gap_mm?: number | string;
   how: "apart" | "packed" | "stacked" | "split";
   kind: "arrange_pieces";
+  pick: Pick;
+  turns?: "none" | "half" | "quarter";
+}
+/**
+ * Move the pieces of a finish that a pick touches off the marked areas of its material, by the least that does it.
+ *
+ * box_mm: another area, marked first: a box anywhere on the sheet, in mm of the model. forget: all areas are forgotten
+ * instead, and no piece moves.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Avoid".
+ */
+export interface Avoid {
+  box_mm?: [number, number, number, number] | null;
+  finish: string;
+  forget?: boolean;
+  kind: "avoid";
   pick: Pick;
 }
 /**
@@ -422,6 +441,26 @@ export interface Bare {
  */
 export interface Based {
   revision: number;
+}
+/**
+ * How much of each board is used, as a share, and the pieces that no board holds.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BoardsTold".
+ */
+export interface BoardsTold {
+  too_large: TooLarge[];
+  used: number[];
+}
+/**
+ * A piece that no board holds, by its number in the pattern.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TooLarge".
+ */
+export interface TooLarge {
+  number: number;
+  size_mm: Pair;
 }
 /**
  * Six planar layings; wrapped runs the pattern round the upright sides of a box of size_mm.
@@ -1245,6 +1284,21 @@ export interface LayEdge {
   to: "level" | "plumb" | "joined";
 }
 /**
+ * Lay a picture of a finish's flat view as a single sheet, where it was taken out.
+ *
+ * material: holds the picture, its repeat what of the sheet it shows. low_mm: its lower left corner on the sheet as it
+ * lies now, in mm of the model.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LayPicture".
+ */
+export interface LayPicture {
+  finish: string;
+  kind: "lay_picture";
+  low_mm: Pair;
+  material: string;
+}
+/**
  * Add the border or crease that is nearest to a place as a line that the grain follows.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1929,14 +1983,19 @@ export interface Variation {
   seed: number;
 }
 /**
- * The pieces of a finish, in the order of their numbers. overlap_m2: what of the sheet is taken more than once.
+ * The pieces of a finish, in the order of their numbers.
+ *
+ * overlap_m2: what of the sheet is taken more than once. avoid_mm: the areas to avoid within the first repeat, in mm of
+ * the model; touching: the pieces that lie on one.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "FlatHeader".
  */
 export interface FlatHeader {
+  avoid_mm: [number, number, number, number][];
   overlap_m2: number;
   pieces: FlatPiece[];
+  touching: number[];
 }
 /**
  * A piece of a finish on the sheet.
@@ -1953,6 +2012,23 @@ export interface FlatPiece {
   face: number;
   faces: number;
   size: number;
+}
+/**
+ * How a picture of the flat view is drawn.
+ *
+ * per_m: pixels per m; without it by the pixels of its longest side. bleed_mm: how far the sheet shows beyond the
+ * pieces. shows: on the pieces. square_mm: of the checker.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FlatPicture".
+ */
+export interface FlatPicture {
+  bleed_mm?: number | string;
+  longest?: number | null;
+  outlines?: boolean;
+  per_m?: number | null;
+  shows?: "material" | "checker" | "plain";
+  square_mm?: number;
 }
 /**
  * What an opening view shows: parts by number, those that carry finishes, or all where none does.
@@ -2036,6 +2112,7 @@ export interface KeptFile {
  * via the `definition` "LibraryMaterial".
  */
 export interface LibraryMaterial {
+  avoid_mm: [number, number, number, number][];
   estimated: boolean;
   grain_deg: number | null;
   half_turns: boolean;
@@ -2127,6 +2204,7 @@ export interface MaterialChange {
  * via the `definition` "Material".
  */
 export interface Material {
+  avoid_mm: [number, number, number, number][];
   estimated: boolean;
   grain_deg: number | null;
   half_turns: boolean;
@@ -2274,6 +2352,17 @@ export interface Problem {
   what: "bare" | "smeared" | "mirrored" | "seams" | "covered" | "unsolved" | "untrue" | "off";
 }
 /**
+ * A painted picture that came back: its material, and the place of its lower left corner in mm of the sheet.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PaintedPicture".
+ */
+export interface PaintedPicture {
+  low_mm: Pair;
+  material: string;
+  said: string;
+}
+/**
  * What has one name. stated: what else the file says of it. pick: the rule that takes all of it.
  *
  * first_face: one of its faces. parts: how many there are of the name.
@@ -2290,6 +2379,23 @@ export interface PartGroup {
   parts: number;
   pick: Pick;
   stated: string;
+}
+/**
+ * How pieces are cut out.
+ *
+ * width_mm, height_mm: of the boards that they are nested on; without both they are drawn as they lie. turns: how pieces
+ * may be turned there. each: a file for each board.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PatternAsked".
+ */
+export interface PatternAsked {
+  each?: boolean;
+  gap_mm?: number | string;
+  height_mm?: number | string | null;
+  margin_mm?: number | string;
+  turns?: "none" | "half" | "quarter";
+  width_mm?: number | string | null;
 }
 /**
  * How the pick in hand changes. Some ways need nothing beside them.

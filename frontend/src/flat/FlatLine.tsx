@@ -1,3 +1,5 @@
+import { useState } from "react";
+
 import { useEdits } from "../api/project";
 import type { Edit, Finish, FlatPiece, Project } from "../api/wire.gen";
 import { put } from "../state";
@@ -6,8 +8,8 @@ import { Button } from "../ui/Button";
 import { NumberField } from "../ui/NumberField";
 import { area, counted, plain, ratio } from "../ui/numbers";
 import { Menu } from "../ui/Menu";
-import { attempt } from "../ui/attempt";
-import { savePattern } from "./savePattern";
+import { CutDialog } from "./CutDialog";
+import { PaintDialog } from "./PaintDialog";
 import { frame } from "./flatEye";
 import { boxOf, type Flat } from "./pieces";
 
@@ -22,11 +24,14 @@ interface Props {
 export function FlatLine({ project, finish, flat, picked }: Props) {
   const { run, edit } = useEdits(project.id);
   const rule = usePick((s) => s.pick.rule);
+  const [out, setOut] = useState<"paint" | "cut" | null>(null);
   const none = picked.size === 0;
   const move = (how: Partial<Extract<Edit, { kind: "move_pieces" }>>) =>
     run({ kind: "move_pieces", finish: finish.key, pick: rule, ...how });
-  const arrange = (how: "apart" | "packed" | "stacked" | "split") =>
-    run({ kind: "arrange_pieces", finish: finish.key, pick: none ? { all: true } : rule, how });
+  const of = none ? { all: true as const } : rule;
+  const arrange = (how: "apart" | "packed" | "stacked" | "split", turns?: "half" | "quarter") =>
+    run({ kind: "arrange_pieces", finish: finish.key, pick: of, how, turns });
+  const avoid = (forget = false) => run({ kind: "avoid", finish: finish.key, pick: of, forget });
   const lay = (to: "level" | "plumb" | "joined") => ({
     text: { level: "Lay an edge level…", plumb: "Lay an edge plumb…", joined: "Join along an edge…" }[to],
     onSelect: () => put({ task: { what: "lay-edge", to } }),
@@ -74,25 +79,44 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
         title={none ? "All pieces" : "The pieces in hand"}
         items={[
           { text: "Set apart", onSelect: () => arrange("apart") },
-          { text: "Pack", onSelect: () => arrange("packed") },
+          { text: "Pack", hint: "Close together by their shapes, as they stand", onSelect: () => arrange("packed") },
+          { text: "Pack, turned end for end", onSelect: () => arrange("packed", "half") },
+          { text: "Pack, turned any quarter", onSelect: () => arrange("packed", "quarter") },
           { text: "Stack those of one shape", onSelect: () => arrange("stacked") },
           {
             text: "Split the picked faces off",
             hint: "Pick by faces; they become a piece of their own",
             onSelect: () => arrange("split"),
           },
+          {
+            text: "Avoid an area…",
+            hint: "Draw a box round a knot; pieces move by the least that clears it",
+            onSelect: () => put({ task: { what: "avoid", finish: finish.key } }),
+          },
+          ...(flat.avoid.length
+            ? [
+                { text: "Keep clear of what is marked", onSelect: () => avoid() },
+                { text: "Forget what is marked", onSelect: () => avoid(true) },
+              ]
+            : []),
         ]}
       />
-      <Menu
-        text="Cut out"
+      <Button
         look="quiet"
         className={TIGHT}
-        title="All pieces as a pattern in true mm: outlines, folds with their angle, matching marks, grain"
-        items={(["svg", "dxf"] as const).map((kind) => ({
-          text: `${kind.toUpperCase()}, true mm`,
-          onSelect: () => attempt(savePattern(project, finish, kind)),
-        }))}
-      />
+        title="A picture of the pieces to paint on elsewhere, and the painted one back"
+        onClick={() => setOut("paint")}
+      >
+        Paint…
+      </Button>
+      <Button
+        look="quiet"
+        className={TIGHT}
+        title="All pieces as a pattern in true mm, as they lie or nested on boards"
+        onClick={() => setOut("cut")}
+      >
+        Cut out…
+      </Button>
       <Button
         look="quiet"
         className={TIGHT}
@@ -104,6 +128,8 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
       >
         All
       </Button>
+      <PaintDialog project={project} finish={finish} flat={flat} open={out === "paint"} onClose={() => setOut(null)} />
+      <CutDialog project={project} finish={finish} open={out === "cut"} onClose={() => setOut(null)} />
     </div>
   );
 }
@@ -130,6 +156,11 @@ export function FlatTold({ finish, flat, picked }: Omit<Props, "project">) {
         {finish.key} · {picked.size ? `${counted(own.length, "piece")} in hand` : counted(own.length, "piece")} ·{" "}
         {area(m2)} · {ratio(sizeOf(own))} of true
       </span>
+      {flat.touching.length > 0 && (
+        <span className="text-wrong" title="Arrange ▾ Keep clear of what is marked moves them, where there is room">
+          {counted(flat.touching.length, "piece")} on a marked area
+        </span>
+      )}
       {flat.overlapM2 > 0 && (
         <span
           className={`pointer-events-auto ${finish.tile ? "" : "text-wrong"}`}

@@ -15,6 +15,8 @@ export interface FlatHand {
   key: string;
   /** What the hand has come to, in words. */
   readout: string | null;
+  /** A box that it draws: least s and t, greatest s and t. */
+  box: [number, number, number, number] | null;
 }
 
 export const AT_REST: FlatHand = {
@@ -24,6 +26,7 @@ export const AT_REST: FlatHand = {
   shift: [0, 0],
   key: "",
   readout: null,
+  box: null,
 };
 
 export const useFlatHand = create<FlatHand>(() => AT_REST);

@@ -20,6 +20,9 @@ export interface Flat {
   key: string;
   pieces: FlatPiece[];
   overlapM2: number;
+  /** Areas to avoid within the first repeat: least s and t, greatest s and t in mm; and the pieces that lie on one. */
+  avoid: FlatHeader["avoid_mm"];
+  touching: number[];
   /** The faces laid there, and of each the piece that it belongs to. */
   faces: Uint32Array;
   piece: Uint32Array;
@@ -35,7 +38,13 @@ export interface Flat {
 
 export function useFlat(project: Project, model: ModelArrays | undefined, finish: Finish | null) {
   return useQuery({
-    queryKey: ["flat", project.id, finish?.key, finish?.laying_key],
+    queryKey: [
+      "flat",
+      project.id,
+      finish?.key,
+      finish?.laying_key,
+      finish && project.materials[finish.material]?.avoid_mm,
+    ],
     queryFn: async () => {
       const bytes = await getBytes(`/projects/${project.id}/flat/${finish!.key}?key=${finish!.laying_key}`);
       // No content: the project has moved on, and a newer state is on the way.
@@ -55,6 +64,8 @@ function readFlat(buffer: ArrayBuffer, model: ModelArrays, key: string): Flat {
     key,
     pieces: packet.header.pieces,
     overlapM2: packet.header.overlap_m2,
+    avoid: packet.header.avoid_mm,
+    touching: packet.header.touching,
     faces,
     piece,
     position,

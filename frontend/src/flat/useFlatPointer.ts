@@ -7,7 +7,7 @@ import type { HeldKeys } from "../model/corners";
 import { usePick } from "../state/pick";
 import { attempt } from "../ui/attempt";
 import { plain } from "../ui/numbers";
-import { AT_REST, useFlatHand } from "./flatHand";
+import { AT_REST, useFlatHand, type FlatHand } from "./flatHand";
 import { approach, pan, placeAt, useFlatEye } from "./flatEye";
 import { boxOf, pickedPieces, type Flat, type FlatHit } from "./pieces";
 import { snapped } from "./snapping";
@@ -19,6 +19,9 @@ interface Props {
   flat: Flat;
   onPiece: (hit: FlatHit | null, held: HeldKeys) => void;
 }
+
+/** What goes with the pointer. */
+type Moves = "nothing" | "sheet" | "pieces" | "box";
 
 const STILL = 4;
 const SNAP_PX = 7;
@@ -48,6 +51,16 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
     // What could not be moved goes back; what was moved stays until its new place has come.
     sent.catch(() => useFlatHand.setState(AT_REST));
     attempt(sent);
+  }, [edit]);
+
+  const avoidBox = useCallback(() => {
+    const { box } = useFlatHand.getState();
+    useFlatHand.setState({ box: null, readout: null });
+    const { finish: laid, flat: at } = now.current;
+    const pick = pickedPieces(at, usePick.getState().pick.mask).size
+      ? usePick.getState().pick.rule
+      : { all: true as const };
+    if (box) attempt(edit({ kind: "avoid", finish: laid.key, pick, box_mm: box }));
   }, [edit]);
 
   const takeUp = useCallback((): boolean => {
@@ -96,7 +109,7 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
       return [event.clientX - box.left, event.clientY - box.top];
     };
     const hitAt = (event: MouseEvent) => now.current.flat.hitAt(placeAt(useFlatEye.getState(), pixelOf(event)));
-    let press: { at: Pair; last: Pair; hit: FlatHit | null; moves: "nothing" | "sheet" | "pieces" } | null = null;
+    let press: { at: Pair; last: Pair; hit: FlatHit | null; moves: Moves } | null = null;
 
     const down = (event: PointerEvent) => {
       const at = pixelOf(event);
@@ -110,12 +123,20 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
         if (Math.hypot(at[0] - press.at[0], at[1] - press.at[1]) <= STILL) return;
         const { flat: shown } = now.current;
         const { hit } = press;
+        const drawn = current().task?.what === "avoid" && event.buttons === 1;
         const on = hit !== null && pickedPieces(shown, usePick.getState().pick.mask).has(shown.piece[hit.row]!);
-        press.moves = on && takeUp() ? "pieces" : "sheet";
+        press.moves = drawn ? "box" : on && takeUp() ? "pieces" : "sheet";
       }
       if (press.moves === "sheet") pan([at[0] - press.last[0], at[1] - press.last[1]]);
+      else if (press.moves === "box") drawBox(press.at, at);
       else shiftBy(press.at, at, event);
       press.last = at;
+    };
+    const drawBox = (from: Pair, to: Pair) => {
+      const eye = useFlatEye.getState();
+      const [[a, b], [c, d]] = [placeAt(eye, from), placeAt(eye, to)];
+      const box: FlatHand["box"] = [Math.min(a, c), Math.min(b, d), Math.max(a, c), Math.max(b, d)];
+      useFlatHand.setState({ box, readout: `${plain(box[2] - box[0], 1)} × ${plain(box[3] - box[1], 1)} mm` });
     };
     const shiftBy = (from: Pair, to: Pair, event: PointerEvent) => {
       const { mmPerPixel } = useFlatEye.getState();
@@ -134,6 +155,7 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
       press = null;
       if (!was) return;
       if (was.moves === "pieces") settle();
+      else if (was.moves === "box") avoidBox();
       else if (was.moves === "nothing" && event.button === 0) now.current.onPiece(was.hit, event);
     };
     const tellHovered = (row: number | null) => {
@@ -158,7 +180,7 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
       canvas.removeEventListener("pointerleave", leave);
       canvas.removeEventListener("wheel", wheel);
     };
-  }, [area, settle, takeUp]);
+  }, [area, settle, takeUp, avoidBox]);
 
   return turn;
 }

@@ -24,6 +24,7 @@ const oak: Material = {
   joints: null,
   half_turns: false,
   mirrors: false,
+  avoid_mm: [],
   normal_y: "+",
   tags: [],
   estimated: false,

@@ -1,6 +1,6 @@
 import type { ComponentProps } from "react";
 
-interface Props extends Omit<ComponentProps<"input">, "type" | "multiple" | "onChange"> {
+interface Props extends Omit<ComponentProps<"input">, "type" | "onChange"> {
   onFiles: (files: File[]) => void;
 }
 

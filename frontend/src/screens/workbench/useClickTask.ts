@@ -31,8 +31,8 @@ export function useClickTask(project: Project) {
         return;
       }
       if (task.what === "guide" && !task.from) return put({ task: { ...task, from: on } });
-      // Lines are drawn by dragging, and the task stays for the next one.
-      if (task.what === "line") return;
+      // Lines and boxes are drawn by dragging, and the task stays for the next one.
+      if (task.what === "line" || task.what === "avoid") return;
       if (task.what === "cut") {
         const cut = (take: "edge" | "run" | "way") =>
           run({ kind: "cut_edge", finishes: [task.finish], edge: on, take });

@@ -31,6 +31,7 @@ Json = Any
 SENT: tuple[type[BaseModel], ...] = (
     EditRequest, Based, Marks, AimModel,
     picking.PickRequest, picking.UnseenRequest, picking.TapeRequest, picking.TypedNumber,
+    flat.FlatPicture, flat.PatternAsked,
     laying.Preview, laying.TrialRequest, materials.MaterialChange,
     imports.ModelReading, imports.Opening, imports.Revising, project.Renaming,
 )  # fmt: skip
@@ -39,7 +40,7 @@ ANSWERED: tuple[type[BaseModel], ...] = (
     project.ProjectState, project.ProjectCard, project.Pulse, project.Created, project.SourceUse,
     laying.FiguresByFinish, laying.Totals, laying.AdjustedSides,
     laying.DatumDrawing, laying.Roundness, laying.TrialsHeader, laying.SeamsHeader,
-    flat.FlatHeader, laying.StrokesHeader, laying.FaceFigures, laying.CoverHeader, laying.GeometryHeader,
+    flat.FlatHeader, flat.PaintedPicture, flat.BoardsTold, laying.StrokesHeader, laying.FaceFigures, laying.CoverHeader, laying.GeometryHeader,
     parts.PartGroup, parts.Framed, picking.Picked, picking.UnseenFaces, picking.TapeRead, picking.NumberRead,
     materials.LibraryMaterial, materials.Reading,
     imports.ImportState, imports.CheckedModel, imports.RevisionItem, imports.ItemFaces,

@@ -22,6 +22,8 @@ function words(task: ClickTask): string {
       return "Click the edge that the sheet shall run along.";
     case "cut":
       return "Click an edge to cut it, or to close it again. Twice: its whole run. Shift: the way there.";
+    case "avoid":
+      return "Draw a box on the sheet round what pieces shall keep clear of.";
     case "roll-from":
       return "Click the face that the sheet starts on.";
     case "grain-edge":
