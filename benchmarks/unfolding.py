@@ -11,6 +11,7 @@ import numpy as np
 import xatlas
 from tests.bent import winding_wall
 from tests.core.test_flatten import cap, torus
+from tests.samples import cup, of_compas, of_npm
 
 from benchmarks.solved import arap, patch_region, saddle, slim, terrain
 from benchmarks.timing import Result, compare
@@ -156,6 +157,9 @@ def cutting() -> Iterator[Result]:
         "hemisphere": region_of(cap(90, 58)),
         "torus": region_of(torus(100, 50)),
         "steep terrain": patch_region(steep),
+        "cup with a handle": region_of(cup()),
+        "bunny, of npm": region_of(of_npm("bunny")),
+        "tube, of PyPI's compas": region_of(of_compas("tubemesh.obj")),
     }
     for name, region in surfaces.items():
         begin = time.process_time()

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef } from "react";
+import { useCallback, useEffect, useMemo, useRef, type ReactNode } from "react";
 
 import type { Finish, PickRequest, Project } from "../api/wire.gen";
 import { wayOf, type FaceHit, type HeldKeys } from "../model/corners";
@@ -18,6 +18,8 @@ interface Props {
   /** A click on a face, as it is on the model. */
   onFace: (hit: FaceHit | null, held: HeldKeys) => void;
   pick: (request: PickRequest) => unknown;
+  /** What stands over it: what the next click is for. */
+  children?: ReactNode;
 }
 
 /** The sheet of the finish in hand, in mm, with the pieces that lie on it. */
@@ -58,7 +60,7 @@ function useFinishInHand(project: Project): Finish | null {
   return project.finishes.find((finish) => finish.key === key) ?? null;
 }
 
-function Laid({ project, onFace, pick, finish, flat }: Props & { finish: Finish; flat: Flat }) {
+function Laid({ project, onFace, pick, finish, flat, children }: Props & { finish: Finish; flat: Flat }) {
   const area = useRef<HTMLDivElement>(null);
   const mask = usePick((s) => s.pick.mask);
   const picked = useMemo(() => pickedPieces(flat, mask), [flat, mask]);
@@ -95,6 +97,7 @@ function Laid({ project, onFace, pick, finish, flat }: Props & { finish: Finish;
         <Grips flat={flat} picked={picked} onTurn={turn} />
         <FlatTold finish={finish} flat={flat} picked={picked} />
         <Readout />
+        {children}
       </div>
     </>
   );

@@ -121,11 +121,17 @@ export default function Workbench({ project }: { project: Project }) {
             <CompareOverlay project={project} view={view} notices={notices} />
             <TapeOverlay project={project} notices={notices} />
             <div ref={setNotices} className={NOTICES}>
-              <TaskBanner context={context} />
+              <TaskBanner context={context} on="model" />
             </div>
           </section>
         }
-        flat={<FlatView project={project} onFace={onFace} pick={pick} />}
+        flat={
+          <FlatView project={project} onFace={onFace} pick={pick}>
+            <div className={NOTICES}>
+              <TaskBanner context={context} on="sheet" />
+            </div>
+          </FlatView>
+        }
         line={<ViewLine context={context} />}
         panel={revisionShown ? <RevisionPanel project={project} /> : <Inspector context={context} />}
         list={list === "parts" ? <PartsList project={project} /> : <Schedule project={project} />}

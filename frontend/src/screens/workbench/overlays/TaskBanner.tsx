@@ -2,6 +2,7 @@ import type { WorkbenchContext } from "../../../commands/command";
 import { CommandButton } from "../../../commands/CommandButton";
 import { commandOf } from "../../../commands/registry";
 import { type ClickTask, useDesk } from "../../../state/desk";
+import { usePanes } from "../../../state/panes";
 import { NOTICE } from "./notice";
 
 const PLACES = { corner: "the corner", edge: "the edge", middle: "the face whose middle" };
@@ -43,10 +44,17 @@ function words(task: ClickTask): string {
   }
 }
 
-/** What the next click is for, where it is not for picking. */
-export function TaskBanner({ context }: { context: WorkbenchContext }) {
+interface Props {
+  context: WorkbenchContext;
+  /** Over what it stands. */
+  on: "model" | "sheet";
+}
+
+/** What the next click is for, where it is not for picking: over the model, or over the sheet where that is meant or alone. */
+export function TaskBanner({ context, on }: Props) {
   const task = useDesk((s) => s.task);
-  if (!task) return null;
+  const alone = usePanes((s) => s.flat === "instead");
+  if (!task || (task.what === "avoid" || alone ? "sheet" : "model") !== on) return null;
   return (
     <div role="status" className={`${NOTICE} order-first flex items-center gap-3 bg-hand-wash`}>
       {words(task)}
