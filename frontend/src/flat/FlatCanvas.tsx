@@ -1,6 +1,6 @@
 import { Canvas, useThree } from "@react-three/fiber";
-import { memo, useEffect, useLayoutEffect, useMemo } from "react";
-import { BufferAttribute, Color, MeshBasicMaterial, OrthographicCamera } from "three";
+import { memo, useEffect, useLayoutEffect, useMemo, useRef } from "react";
+import { BufferAttribute, Color, type Mesh, MeshBasicMaterial, OrthographicCamera } from "three";
 
 import type { Finish, Project } from "../api/wire.gen";
 import { drawsFinely } from "../view/graphicsCard";
@@ -98,6 +98,7 @@ function PiecesDrawn({ project, finish, flat }: Props) {
   const geometry = useMemo(() => piecesGeometry(flat), [flat]);
   const rims = useMemo(() => rimsGeometry(flat), [flat]);
   const { tone } = lookOf(look);
+  const tint = useRef<Mesh>(null);
   const toned = tone !== undefined;
 
   useEffect(() => {
@@ -127,7 +128,10 @@ function PiecesDrawn({ project, finish, flat }: Props) {
 
   useEffect(() => {
     const follow = () => {
-      moveAlong(geometry, rims, flat, useFlatHand.getState());
+      const held = useFlatHand.getState();
+      moveAlong(geometry, rims, flat, held);
+      // While they go along, their outlines tell which they are: thousands of them follow the hand sooner.
+      if (tint.current) tint.current.visible = held.pieces.size === 0;
       invalidate();
     };
     follow();
@@ -145,7 +149,7 @@ function PiecesDrawn({ project, finish, flat }: Props) {
       <mesh geometry={veil} material={materials.beside} renderOrder={2} frustumCulled={false} />
       {toned && <mesh geometry={geometry} material={materials.toned} renderOrder={3} />}
       <mesh geometry={veil} material={materials.over} renderOrder={4} frustumCulled={false} />
-      <mesh geometry={hand} material={materials.hand} renderOrder={5} />
+      <mesh ref={tint} geometry={hand} material={materials.hand} renderOrder={5} />
       <lineSegments geometry={rims} material={materials.rim} renderOrder={6} frustumCulled={false} />
       <Repeats finish={finish} />
       <Areas finish={finish} flat={flat} />
