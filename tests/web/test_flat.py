@@ -1,6 +1,7 @@
 """The flat view over HTTP: pieces, how they are moved by hand, and cuts that are picked."""
 
 import io
+import itertools
 import zipfile
 
 import numpy as np
@@ -299,3 +300,27 @@ def test_pieces_are_kept_clear_of_a_knot_wherever_that_is_possible(box):
     box.edit(kind="avoid", finish="F1", pick={"all": True}, box_mm=knot)
     box.edit(kind="avoid", finish="F1", pick={"all": True}, forget=True)
     assert box.state["materials"]["oak"]["avoid_mm"] == []
+
+
+def test_found_cuts_are_taken_over_and_borders_are_straightened(box):
+    assert "which is not cut" not in box.edit(kind="keep_cuts", finishes=["F1"])["finishes"][0]["troubles"]
+    projection = box.state["finishes"][0]["projection"]
+    steps = {
+        frozenset(map(tuple, step)) for c in projection["cuts"]["edges"] for step in itertools.pairwise(c)
+    }
+    assert len(steps) == 12, "every edge of the box"
+    assert len(box.flat()[0]["pieces"]) == 6
+    edge = {"face": 2, "place": [WIDE / 2, 0.0, 1.0]}
+    state = box.edit(kind="straighten", finish="F1", edge=edge)
+    assert len(state["finishes"][0]["projection"]["straight"]) == 1
+    state = box.edit(kind="straighten", finish="F1", edge=edge)
+    assert state["finishes"][0]["projection"]["straight"] == [], "clicked again it is let be"
+    state = box.edit(kind="straighten", finish="F1", strips=one(2))
+    assert len(state["finishes"][0]["projection"]["straight"]) == 2
+    again = box.edit(kind="straighten", finish="F1", strips=one(2))
+    assert again["finishes"][0]["projection"]["straight"] == state["finishes"][0]["projection"]["straight"]
+    boxes = box.boxes
+    np.testing.assert_allclose(np.sort(boxes[2][2:] - boxes[2][:2]), [HIGH, WIDE], atol=1e-3)
+    assert "say which border" in box.refused(kind="straighten", finish="F1")
+    box.edit(kind="set_projection", finishes=["F1"], projection={"kind": "box"})
+    assert "flatten it first" in box.refused(kind="straighten", finish="F1", edge=edge)

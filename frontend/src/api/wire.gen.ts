@@ -87,6 +87,7 @@ export type Edit =
   | FollowEdge
   | FollowGrain
   | GrainTo
+  | KeepCuts
   | Lay
   | LayEdge
   | LayPicture
@@ -112,6 +113,7 @@ export type Edit =
   | SetProjection
   | SetTies
   | Split
+  | Straighten
   | SwapMaterial
   | Switch
   | TakeSource
@@ -953,6 +955,7 @@ export interface Lines {
  * cuts: along edges, at every crease, or found by itself until the share `wanted` of the area is stretched by no more than
  * max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
  * length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
+ * straight: runs of edges that become parallel lines along the sheet.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Flatten".
@@ -965,6 +968,7 @@ export interface Flatten {
   lines: Stroke[];
   max_stretch: number;
   reach: number;
+  straight: Straight[];
   upright: ("grain" | "place") | Triple;
   wanted: number;
 }
@@ -977,6 +981,16 @@ export interface Flatten {
 export interface Layout {
   by: "place" | "packed";
   gap_mm: number;
+}
+/**
+ * A run of edges that becomes a straight line along the sheet. on: a place on the piece of which it is a border.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Straight".
+ */
+export interface Straight {
+  along: Triple[];
+  on: Triple;
 }
 /**
  * Origin and axes in the model's own coordinates.
@@ -1200,6 +1214,16 @@ export interface GrainTo {
   kind: "grain_to";
 }
 /**
+ * Take the cuts of flattened finishes, however they were found, as cuts that are picked.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "KeepCuts".
+ */
+export interface KeepCuts {
+  finishes: string[];
+  kind: "keep_cuts";
+}
+/**
  * Lay a material on a pick: a finish at the end of the schedule.
  *
  * datum: taken as it is in place of a fit. like: a finish whose whole placement is taken over.
@@ -1245,6 +1269,7 @@ export interface TriplanarSent {
  * cuts: along edges, at every crease, or found by itself until the share `wanted` of the area is stretched by no more than
  * max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
  * length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
+ * straight: runs of edges that become parallel lines along the sheet.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "FlattenSent".
@@ -1257,6 +1282,7 @@ export interface FlattenSent {
   lines?: Stroke[];
   max_stretch?: number;
   reach?: number;
+  straight?: Straight[];
   upright?: ("grain" | "place") | Triple;
   wanted?: number;
 }
@@ -1581,6 +1607,7 @@ export interface FlattenOptions {
   lines?: Stroke[];
   max_stretch?: number | string;
   reach?: number | string;
+  straight?: Straight[];
   upright?: ("grain" | "place") | Triple;
   wanted?: number | string;
 }
@@ -1665,6 +1692,22 @@ export interface Split {
   kind: "split";
   pick: Pick;
   projection: ProjectionSent;
+}
+/**
+ * Lay the edge nearest to a place, and all that it runs on to, as a straight line along the sheet; or let it be again.
+ *
+ * It is a border of the piece that the face belongs to. strips: instead the two long borders of every piece that this
+ * pick touches.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Straighten".
+ */
+export interface Straighten {
+  edge?: OnFace | null;
+  finish: string;
+  kind: "straighten";
+  strips?: Pick | null;
+  take?: "edge" | "run" | "way";
 }
 /**
  * Put another material in the place of one, on all its uses; mm and grain hold.

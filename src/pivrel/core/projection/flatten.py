@@ -21,6 +21,7 @@ from pivrel.core.solve.opening import opened_where_round
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.self_cutting import self_cut
 from pivrel.core.solve.solution import Frame, Laid, Line, Solution, SolveError, solve_regions
+from pivrel.core.solve.straightening import Straight, on_pieces, straight_runs, straightened
 from pivrel.core.solve.strokes import REACH, Stroke, felt
 
 Upright = Literal["grain", "place"] | Triple
@@ -35,6 +36,7 @@ class Flatten(Solved):
     the area is true. aim: "true" brings as much as can be within max_stretch of its size, "even" shares out what has to
     be stretched. upright: what runs along s, unless lines say it. max_stretch: what is stretched or squeezed by no more
     counts as true. layout: where the pieces lie. lines, reach: as for grain lines.
+    straight: runs of edges that become parallel lines along s, whatever stands upright else.
     """
 
     cuts: tuple[Chain, ...] | Literal["creases", "auto"] = "auto"
@@ -45,6 +47,7 @@ class Flatten(Solved):
     layout: Layout = Layout()
     lines: tuple[Stroke, ...] = ()
     reach: float = REACH
+    straight: tuple[Straight, ...] = ()
     kind: ClassVar[str] = "flatten"
 
     @classmethod
@@ -56,7 +59,8 @@ class Flatten(Solved):
         def lay(region: Region, nearest: bool) -> list[Laid]:
             asked = (self.cuts, self.wanted, self.max_stretch) if self.cuts == "auto" else self.cuts
             pieces = region.kept.get(("pieces", asked), lambda: self._pieces(ground, region))
-            return [self._laid(region, piece, hasty) for piece in pieces]
+            straight = on_pieces(pieces, self.straight)
+            return [self._laid(region, *one, hasty) for one in zip(pieces, straight, strict=True)]
 
         # Where a person picks the cuts, what they do not open yet is told, and not cut behind their back.
         picked = isinstance(self.cuts, tuple)
@@ -74,18 +78,25 @@ class Flatten(Solved):
             raise SolveError("this region closes on itself: cut it, or let it be cut by itself")
         return [opened_where_round(piece)[0] for piece in pieces]
 
-    def _laid(self, whole: Region, piece: Region, hasty: bool) -> Laid:
+    def _laid(self, whole: Region, piece: Region, straight: tuple[Chain, ...], hasty: bool) -> Laid:
+        st = self._flat(piece, straight, hasty)
+        cut = _cut_slots(whole, piece)
+        lines = tuple(Line("cut", points) for points in cut_lines(piece, cut))
+        return Laid(piece, st, cut, Frame("flatten", lines, np.empty((0, 3))))
+
+    def _flat(self, piece: Region, straight: tuple[Chain, ...], hasty: bool) -> Floats:
+        """(V, 2) mm where a piece lies, turned as it is asked for."""
         true = self.aim == "true" and not self.lines
+        if runs := straight_runs(piece, straight):
+            allowed = self.max_stretch if true else None
+            key = ("straight", straight, allowed)
+            return piece.kept.get(key, lambda: straightened(piece, runs, allowed))
         st = truly_flat(piece, self.max_stretch) if true else flattened(piece)
         strokes = felt(piece, self.lines)
         if strokes.any:
             ties = free(piece)
-            st = grained(piece, (ties, ties), st, strokes, self.reach, hasty=hasty)
-        else:
-            st = st @ self._turn(piece, st)
-        cut = _cut_slots(whole, piece)
-        lines = tuple(Line("cut", points) for points in cut_lines(piece, cut))
-        return Laid(piece, st, cut, Frame("flatten", lines, np.empty((0, 3))))
+            return grained(piece, (ties, ties), st, strokes, self.reach, hasty=hasty)
+        return st @ self._turn(piece, st)
 
     def _turn(self, region: Region, st: Floats) -> Floats:
         if self.upright == "grain":

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from itertools import pairwise
 from typing import Literal
 
@@ -29,10 +30,10 @@ def picked(surface: Surface, faces: Ints, place: Floats, take: Take, before: tup
     half = nearest_edge_of(surface, faces, place)
     ends = np.concatenate(end_places(surface, np.array([half])))
     if take == "run":
-        return _chain(run_through(surface, half))
+        return as_chain(run_through(surface, half))
     if take == "way" and before:
-        return _chain(_way(surface, np.array(before[-1][-1]), ends))
-    return _chain(surface.mesh.points[ends])
+        return as_chain(_way(surface, np.array(before[-1][-1]), ends))
+    return as_chain(surface.mesh.points[ends])
 
 
 def with_pick(before: tuple[Chain, ...], chain: Chain) -> tuple[Chain, ...]:
@@ -62,7 +63,29 @@ def _step(a: tuple[float, float, float], b: tuple[float, float, float]) -> Step:
     return (a, b) if a <= b else (b, a)
 
 
-def _chain(points: Floats) -> Chain:
+def chains_along(surface: Surface, halves: Ints) -> tuple[Chain, ...]:
+    """Half-edges (corner ids) as chains of places, from one end or meeting of cuts to the next."""
+    start, end = end_places(surface, halves)
+    beyond: dict[int, list[int]] = defaultdict(list)
+    for a, b in {(min(step), max(step)) for step in zip(start.tolist(), end.tolist(), strict=True)}:
+        beyond[a].append(b)
+        beyond[b].append(a)
+    out: list[Chain] = []
+    # From every end and meeting first; what is left then goes round.
+    for first in sorted(beyond, key=lambda vertex: len(beyond[vertex]) == 2):
+        while beyond[first]:
+            way = [first]
+            while beyond[way[-1]] and (len(way) == 1 or len(beyond[way[-1]]) == 1):
+                here = way[-1]
+                there = beyond[here].pop()
+                beyond[there].remove(here)
+                way.append(there)
+            out.append(as_chain(surface.mesh.points[way]))
+    return tuple(out)
+
+
+def as_chain(points: Floats) -> Chain:
+    """Places (N, 3) mm as a recipe states them."""
     return tuple((float(x), float(y), float(z)) for x, y, z in np.round(points, 6) + 0.0)
 
 

@@ -23,6 +23,7 @@ from pivrel.project.edits.follow_edge import FollowEdge
 from pivrel.project.edits.follow_grain import FollowGrain
 from pivrel.project.edits.forget import Forget
 from pivrel.project.edits.grain_to import GrainTo
+from pivrel.project.edits.keep_cuts import KeepCuts
 from pivrel.project.edits.keep_pick import KeepPick
 from pivrel.project.edits.keep_view import KeepView
 from pivrel.project.edits.lay import Lay
@@ -50,6 +51,7 @@ from pivrel.project.edits.set_pick import SetPick
 from pivrel.project.edits.set_projection import SetProjection
 from pivrel.project.edits.set_ties import SetTies
 from pivrel.project.edits.split import Split
+from pivrel.project.edits.straighten import Straighten
 from pivrel.project.edits.swap_material import SwapMaterial
 from pivrel.project.edits.switch import Switch
 from pivrel.project.edits.take_back import TakeBack
@@ -79,6 +81,7 @@ ResultEdit = (
     | FollowEdge
     | FollowGrain
     | GrainTo
+    | KeepCuts
     | Lay
     | LayEdge
     | LayPicture
@@ -104,6 +107,7 @@ ResultEdit = (
     | SetProjection
     | SetTies
     | Split
+    | Straighten
     | SwapMaterial
     | Switch
     | TakeSource

@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 from pivrel.core.projection import Flatten, Projection
 from pivrel.core.revision import Motion
 from pivrel.core.solve.layout import By, Layout
+from pivrel.core.solve.straightening import Straight
 from pivrel.recipe.projections.base import OptionsBase, ProjectionBase, moved_place
 from pivrel.recipe.projections.strokes import Reach, ReachOption, Strokes, strokes_of
 from pivrel.recipe.typed import Length, Share
@@ -17,15 +18,39 @@ from pivrel.recipe.values import Strict, Triple
 Chain = Annotated[tuple[Triple, ...], Field(min_length=2, max_length=10_000)]
 
 
+Chains = Annotated[tuple[Chain, ...], Field(max_length=1000)]
+
+
+def _moved_chains(chains: tuple[Chain, ...], motion: Motion) -> tuple[Chain, ...]:
+    return tuple(tuple(moved_place(place, motion) for place in chain) for chain in chains)
+
+
 class CutEdges(Strict):
     """Cuts along edges: each a chain of places in mm, from corner to corner."""
 
-    edges: Annotated[tuple[Chain, ...], Field(max_length=1000)] = ()
+    edges: Chains = ()
 
     def moved(self, motion: Motion) -> Self:
         """The cuts on a model that was moved or is larger."""
-        edges = tuple(tuple(moved_place(place, motion) for place in chain) for chain in self.edges)
-        return self.model_copy(update={"edges": edges})
+        return self.model_copy(update={"edges": _moved_chains(self.edges, motion)})
+
+
+class StraightModel(Strict):
+    """A run of edges that becomes a straight line along the sheet. on: a place on the piece of which it is a border."""
+
+    along: Chain
+    on: Triple
+
+    def to_core(self) -> Straight:
+        return Straight(self.along, self.on)
+
+    def moved(self, motion: Motion) -> Self:
+        """The run on a model that was moved or is larger."""
+        (along,) = _moved_chains((self.along,), motion)
+        return self.model_copy(update={"along": along, "on": moved_place(self.on, motion)})
+
+
+Straights = Annotated[tuple[StraightModel, ...], Field(max_length=1000)]
 
 
 class LayoutModel(Strict):
@@ -61,6 +86,7 @@ class FlattenModel(ProjectionBase):
     cuts: along edges, at every crease, or found by itself until the share `wanted` of the area is stretched by no more than
     max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
     length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
+    straight: runs of edges that become parallel lines along the sheet.
     """
 
     core: ClassVar[type[Projection]] = Flatten
@@ -73,6 +99,7 @@ class FlattenModel(ProjectionBase):
     layout: LayoutModel = LayoutModel()
     lines: Strokes = ()
     reach: Reach = 0.25
+    straight: Straights = ()
 
     @model_validator(mode="after")
     def _directed(self) -> Self:
@@ -90,6 +117,7 @@ class FlattenModel(ProjectionBase):
             layout=self.layout.to_core(),
             lines=tuple(stroke.points for stroke in self.lines),
             reach=self.reach,
+            straight=tuple(one.to_core() for one in self.straight),
         )
 
     @classmethod
@@ -106,10 +134,14 @@ class FlattenModel(ProjectionBase):
             layout=LayoutModel.of(projection.layout),
             lines=strokes_of(projection.lines),
             reach=projection.reach,
+            straight=tuple(StraightModel(along=one.along, on=one.on) for one in projection.straight),
         )
 
     def moved(self, motion: Motion) -> Self:
-        update: dict[str, object] = {"lines": tuple(stroke.moved(motion) for stroke in self.lines)}
+        update: dict[str, object] = {
+            "lines": tuple(stroke.moved(motion) for stroke in self.lines),
+            "straight": tuple(one.moved(motion) for one in self.straight),
+        }
         if isinstance(self.cuts, CutEdges):
             update["cuts"] = self.cuts.moved(motion)
         return self.model_copy(update=update)
@@ -127,3 +159,4 @@ class FlattenOptions(OptionsBase):
     layout: LayoutOptions = LayoutOptions()
     lines: Strokes = ()
     reach: ReachOption = 0.25
+    straight: Straights = ()
