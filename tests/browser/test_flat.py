@@ -1,9 +1,14 @@
 """Cutting and flattening by hand, and the flat view: pieces picked, moved, turned, joined and packed."""
 
+import io
+import zipfile
+
 import numpy as np
+import PIL.Image
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 
 from pivrel.demo import handle
 from tests.conftest import unpacked
@@ -156,20 +161,94 @@ def test_pieces_are_joined_laid_level_stacked_and_packed(box, browser):
     browser.shown(revision + 4)
 
 
-def test_the_pieces_are_saved_as_a_pattern(box, browser):
+def test_the_pieces_are_cut_out_as_they_lie_and_on_boards(box, browser):
     flat_beside(box, browser)
-    browser.click("Cut out ▾")
-    browser.item("SVG, true mm")
+    browser.click("Cut out…")
+    browser.until(lambda: browser.all("[data-testid=pattern-preview] svg #OUTLINE path"), "the pattern drawn")
+    browser.click("Save SVG, true mm")
     data = browser.downloaded("box (made up) F1.svg")
     assert data.startswith(b"<?xml") and b'id="OUTLINE"' in data
+    browser.choose("Pieces laid", "button[.='On boards']")
+    browser.type("Width of a board", "1.3 m")
+    browser.type("Height of a board", "820")
+    browser.choose("How pieces may be turned", "button[.='Any quarter']")
+    browser.until(lambda: "2 boards" in browser.css("[data-testid=boards-told]").text, "two boards")
+    browser.choose("Files", "button[.='One a board (ZIP)']")
+    browser.choose("Kind of file", "button[.='DXF']")
+    browser.click("Save DXF, true mm")
+    each = zipfile.ZipFile(io.BytesIO(browser.downloaded("box (made up) F1 boards.zip")))
+    assert len(each.namelist()) == 2 and all(name.endswith(".dxf") for name in each.namelist())
+    browser.choose("Pieces laid", "button[.='As on the sheet']")
+    browser.choose("Kind of file", "button[.='PDF, A3']")
+    browser.click("Save PDF, A3, true mm")
+    assert browser.downloaded("box (made up) F1 A3.pdf").startswith(b"%PDF")
+    browser.press(Keys.ESCAPE)
     browser.click("Arrange ▾")
     browser.item("Stack those of one shape")
     browser.until(lambda: "shared" in told(browser), "one over the other")
-    browser.click("Cut out ▾")
-    browser.item("DXF, true mm")
+    browser.click("Cut out…")
     browser.shows("set them apart first")
-    (complaint,) = browser.errors()
-    assert "pattern/F1.dxf" in complaint and "422" in complaint
+    assert all("pattern/F1/svg" in complaint and "422" in complaint for complaint in browser.errors())
+
+
+def test_a_picture_goes_out_is_painted_and_lies_on_the_model_again(box, browser, tmp_path):
+    flat_beside(box, browser)
+    browser.click("Paint…")
+    browser.type("Pixels of the longest side", "1200")
+    browser.choose("What the picture shows", "button[.='Plain grey']")
+    browser.until(lambda: "1200" in browser.button("Save").text, "as many pixels as were asked for")
+    browser.click("Save")
+    data = browser.downloaded("box (made up) F1 flat.png")
+    picture = PIL.Image.open(io.BytesIO(data))
+    assert max(picture.size) == 1200
+    # Every grey is painted red: all of the box.
+    pixels = np.asarray(picture).copy()
+    pixels[(pixels == [200, 200, 196]).all(axis=2)] = [220, 20, 30]
+    note = PIL.PngImagePlugin.PngInfo()
+    note.add_text("Pivrel", picture.info["Pivrel"])
+    PIL.Image.fromarray(pixels).save(tmp_path / "red.png", pnginfo=note)
+    browser.css("[aria-label='A painted picture']").send_keys(str(tmp_path / "red.png"))
+    browser.until(lambda: box.finish["material"] != "brick" and not box.finish["tile"], "the picture laid")
+    browser.shows("where it was taken out")
+    browser.until(lambda: _red(browser) > 0.05, "the box is red")
+
+
+def _red(browser):
+    """The share of the model's view that is red."""
+    seen = browser.pixels()
+    return float(((seen[..., 0] > 120) & (seen[..., 1] < 90) & (seen[..., 2] < 90)).mean())
+
+
+def test_a_box_is_drawn_round_a_knot_and_its_piece_moves_off(box, browser):
+    flat_beside(box, browser)
+    before = {p["face"]: p["box_mm"] for p in pieces(box)}
+    right, down, per_pixel = on_sheet(box, browser, 2)
+    browser.click("Arrange ▾")
+    browser.item("Avoid an area…")
+    browser.shows("Draw a box on the sheet")
+    sheet = browser.css("[data-testid=flat-sheet]")
+    ActionChains(browser.driver, duration=40).move_to_element_with_offset(
+        sheet, right - 8, down - 6
+    ).click_and_hold().move_by_offset(9, 8).move_by_offset(8, 7).release().perform()
+    browser.until(lambda: box.state["materials"][box.finish["material"]]["avoid_mm"], "the area marked")
+    ((s0, _t0, s1, _t1),) = box.state["materials"][box.finish["material"]]["avoid_mm"]
+    assert (s1 - s0) == pytest.approx(17 * per_pixel, abs=2.5 * per_pixel)
+    after = {p["face"]: p["box_mm"] for p in pieces(box)}
+    assert after[2] != before[2]
+    header = unpacked(box.server.bytes("GET", f"{box.path}/flat/F1"))[0]
+    assert header["touching"] == [] or "cannot lie clear" in browser.driver.page_source
+    browser.press(Keys.ESCAPE)
+    browser.click("Arrange ▾")
+    browser.item("Forget what is marked")
+    browser.until(lambda: not box.state["materials"][box.finish["material"]]["avoid_mm"], "forgotten")
+
+
+def test_bare_faces_are_told_shown_aside_and_picked(box, browser):
+    box.edit(kind="set_pick", finishes=["F1"], pick={"faces": [0, 2, 4]})
+    browser.driver.refresh()
+    flat_beside(box, browser)
+    browser.click("3 faces bare")
+    browser.until(lambda: "3 faces" in browser.picked(), "picked")
 
 
 def test_edges_are_cut_by_clicks_twice_and_with_shift(made, browser):

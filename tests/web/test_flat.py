@@ -56,6 +56,21 @@ def test_the_pieces_of_a_box_lie_true_and_apart(box):
     assert set(np.round(sides).tolist()) == {WIDE, DEEP, HIGH}
 
 
+def test_bare_faces_of_the_same_part_stand_aside(box):
+    box.edit(kind="set_pick", finishes=["F1"], pick={"faces": [0, 2, 4]})
+    header, arrays = box.flat()
+    assert len(header["pieces"]) == 3 and header["bare_faces"] == 3
+    assert header["bare_m2"] == pytest.approx(sum(p["area_m2"] for p in header["pieces"]))
+    assert arrays["faces"].tolist() == [0, 2, 4, 1, 3, 5]
+    assert sorted(arrays["piece"].tolist()) == list(range(6))
+    right = max(p["box_mm"][2] for p in header["pieces"])
+    aside = arrays["st"].reshape(-1, 2)[12:]
+    assert aside[:, 0].min() > right, "right of the pieces"
+    sides = [sorted(np.round(np.ptp(aside[4 * k : 4 * k + 4], axis=0))) for k in range(3)]
+    assert sorted(sides) == sorted(sorted(side) for side in ((WIDE, DEEP), (WIDE, HIGH), (DEEP, HIGH)))
+    assert header["overlap_m2"] == 0
+
+
 def test_every_projection_has_pieces(box):
     box.edit(kind="set_projection", finishes=["F1"], projection={"kind": "box"})
     header, _ = box.flat()

@@ -2029,13 +2029,15 @@ export interface Variation {
  * The pieces of a finish, in the order of their numbers.
  *
  * overlap_m2: what of the sheet is taken more than once. avoid_mm: the areas to avoid within the first repeat, in mm of
- * the model; touching: the pieces that lie on one.
+ * the model; touching: the pieces that lie on one. bare_faces, bare_m2: what is bare of the parts that the finish lies on.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "FlatHeader".
  */
 export interface FlatHeader {
   avoid_mm: [number, number, number, number][];
+  bare_faces: number;
+  bare_m2: number;
   overlap_m2: number;
   pieces: FlatPiece[];
   touching: number[];

@@ -10,9 +10,9 @@ import { usePick } from "../state/pick";
 import { useHand } from "../state/hand";
 import { useLook } from "../state/look";
 import { lookOf } from "../looks/registry";
-import { HAND, handGeometry, INK, moveAlong, OVER, piecesGeometry, quad, rimsGeometry } from "./flatGeometry";
+import { HAND, geometryOf, INK, moveAlong, OVER, piecesGeometry, quad, rimsGeometry } from "./flatGeometry";
 import { useFlatHand } from "./flatHand";
-import { Areas, Repeats } from "./FlatMarks";
+import { Areas, GrainLines, Repeats } from "./FlatMarks";
 import { useMaterials, useVeil } from "./flatMaterials";
 import { useFlatEye } from "./flatEye";
 import { pickedPieces, type Flat } from "./pieces";
@@ -98,6 +98,7 @@ function PiecesDrawn({ project, finish, flat }: Props) {
   const geometry = useMemo(() => piecesGeometry(flat), [flat]);
   const rims = useMemo(() => rimsGeometry(flat), [flat]);
   const { tone } = lookOf(look);
+  const grainDeg = project.materials[finish.material]?.grain_deg ?? null;
   const tint = useRef<Mesh>(null);
   const toned = tone !== undefined;
 
@@ -138,7 +139,8 @@ function PiecesDrawn({ project, finish, flat }: Props) {
     return useFlatHand.subscribe(follow);
   }, [geometry, rims, flat, invalidate]);
 
-  const hand = useMemo(() => handGeometry(geometry, flat, picked), [geometry, flat, picked]);
+  const hand = useMemo(() => geometryOf(geometry, flat, (piece) => picked.has(piece)), [geometry, flat, picked]);
+  const aside = useMemo(() => geometryOf(geometry, flat, (piece) => piece >= flat.pieces.length), [geometry, flat]);
   const materials = useMaterials();
   useEffect(() => () => (geometry.dispose(), rims.dispose()), [geometry, rims]);
   const veil = useVeil();
@@ -147,12 +149,14 @@ function PiecesDrawn({ project, finish, flat }: Props) {
       {/* How many pieces lie at a place is counted, and read by what is drawn after it. */}
       <mesh geometry={geometry} material={materials.count} renderOrder={1} />
       <mesh geometry={veil} material={materials.beside} renderOrder={2} frustumCulled={false} />
+      <mesh geometry={aside} material={materials.bare} renderOrder={2.5} />
       {toned && <mesh geometry={geometry} material={materials.toned} renderOrder={3} />}
       <mesh geometry={veil} material={materials.over} renderOrder={4} frustumCulled={false} />
       <mesh ref={tint} geometry={hand} material={materials.hand} renderOrder={5} />
       <lineSegments geometry={rims} material={materials.rim} renderOrder={6} frustumCulled={false} />
       <Repeats finish={finish} />
       <Areas finish={finish} flat={flat} />
+      {look === "grain" && grainDeg !== null && <GrainLines grainDeg={grainDeg} />}
     </>
   );
 }

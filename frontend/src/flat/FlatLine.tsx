@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import { useEdits } from "../api/project";
-import type { Edit, Finish, FlatPiece, Project } from "../api/wire.gen";
+import type { Edit, Finish, FlatPiece, PickRequest, Project } from "../api/wire.gen";
 import { put } from "../state";
 import { usePick } from "../state/pick";
 import { Button } from "../ui/Button";
@@ -11,7 +11,9 @@ import { Menu } from "../ui/Menu";
 import { CutDialog } from "./CutDialog";
 import { PaintDialog } from "./PaintDialog";
 import { frame } from "./flatEye";
-import { boxOf, type Flat } from "./pieces";
+import { asideOf, boxOf, drawnBox, type Flat } from "./pieces";
+
+type Pick = (request: PickRequest) => unknown;
 
 interface Props {
   project: Project;
@@ -32,6 +34,7 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
   const arrange = (how: "apart" | "packed" | "stacked" | "split", turns?: "half" | "quarter") =>
     run({ kind: "arrange_pieces", finish: finish.key, pick: of, how, turns });
   const avoid = (forget = false) => run({ kind: "avoid", finish: finish.key, pick: of, forget });
+  const flattened = finish.projection.kind === "flatten";
   const lay = (to: "level" | "plumb" | "joined") => ({
     text: { level: "Lay an edge level…", plumb: "Lay an edge plumb…", joined: "Join along an edge…" }[to],
     onSelect: () => put({ task: { what: "lay-edge", to } }),
@@ -70,7 +73,29 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
         look="quiet"
         className={TIGHT}
         title="Turn a piece by one of its edges: click the edge on the model"
-        items={[lay("level"), lay("plumb"), lay("joined")]}
+        items={[
+          lay("level"),
+          lay("plumb"),
+          lay("joined"),
+          ...(flattened
+            ? [
+                {
+                  text: "Straighten a border…",
+                  hint: "Click it: it becomes a straight line; again lets it be",
+                  onSelect: () => put({ task: { what: "straighten" as const, finish: finish.key } }),
+                },
+              ]
+            : []),
+          ...(flattened && !none
+            ? [
+                {
+                  text: "Straighten the strip in hand",
+                  hint: "Its two long borders become parallel lines",
+                  onSelect: () => run({ kind: "straighten", finish: finish.key, strips: rule }),
+                },
+              ]
+            : []),
+        ]}
       />
       <Menu
         text="Arrange"
@@ -144,8 +169,8 @@ function sizeOf(pieces: (FlatPiece | undefined)[]): number {
 const TIGHT = "h-6! px-1.5!";
 
 /** What the pieces in hand, or all of them, come to. */
-export function FlatTold({ finish, flat, picked }: Omit<Props, "project">) {
-  const own = picked.size ? [...picked].map((piece) => flat.pieces[piece]!).filter(Boolean) : flat.pieces;
+export function FlatTold({ finish, flat, picked, pick }: Omit<Props, "project"> & { pick: Pick }) {
+  const own = picked.size ? [...picked].flatMap((piece) => flat.pieces[piece] ?? []) : flat.pieces;
   const m2 = own.reduce((sum, piece) => sum + piece.area_m2, 0);
   return (
     <output
@@ -156,6 +181,21 @@ export function FlatTold({ finish, flat, picked }: Omit<Props, "project">) {
         {finish.key} · {picked.size ? `${counted(own.length, "piece")} in hand` : counted(own.length, "piece")} ·{" "}
         {area(m2)} · {ratio(sizeOf(own))} of true
       </span>
+      {flat.bareFaces > 0 && (
+        <button
+          type="button"
+          className="pointer-events-auto cursor-pointer underline decoration-dotted underline-offset-2"
+          title="What is bare of the parts that this finish lies on; it stands aside, right of the pieces"
+          onClick={() => {
+            const box = drawnBox(flat, (piece) => piece >= flat.pieces.length);
+            if (!box) return void put({ look: "bare" });
+            frame(box, finish.key);
+            void pick({ how: "replace", pick: { faces: asideOf(flat) } });
+          }}
+        >
+          {counted(flat.bareFaces, "face")} bare, {area(flat.bareM2)}
+        </button>
+      )}
       {flat.touching.length > 0 && (
         <span className="text-wrong" title="Arrange ▾ Keep clear of what is marked moves them, where there is room">
           {counted(flat.touching.length, "piece")} on a marked area

@@ -42,6 +42,37 @@ export function Repeats({ finish }: { finish: Finish }) {
   return <lineSegments geometry={lines} material={material} renderOrder={1} frustumCulled={false} />;
 }
 
+/** How far grain lines stand apart on the screen. */
+const GRAIN_PX = 22;
+
+/** The direction of the material's grain, all over the view. */
+export function GrainLines({ grainDeg }: { grainDeg: number }) {
+  const { invalidate } = useThree();
+  const eye = useFlatEye();
+  const lines = useMemo(() => {
+    const angle = (grainDeg * Math.PI) / 180;
+    const [c, n] = [Math.cos(angle), Math.sin(angle)];
+    const reach = Math.hypot(eye.width, eye.height) * eye.mmPerPixel;
+    const apart = GRAIN_PX * eye.mmPerPixel;
+    // Held to the sheet, so that they do not swim while it is moved.
+    const across = -n * eye.middle[0] + c * eye.middle[1];
+    const places: number[] = [];
+    for (let k = Math.ceil((across - reach / 2) / apart); k * apart < across + reach / 2; k++)
+      for (const end of [-reach, reach]) {
+        const along = c * eye.middle[0] + n * eye.middle[1] + end / 2;
+        places.push(c * along - n * k * apart, n * along + c * k * apart, 0);
+      }
+    return new BufferGeometry().setAttribute("position", new BufferAttribute(new Float32Array(places), 3));
+  }, [eye, grainDeg]);
+  useEffect(() => {
+    invalidate();
+    return () => lines.dispose();
+  }, [lines, invalidate]);
+  return <lineSegments geometry={lines} material={grained} renderOrder={1.5} frustumCulled={false} />;
+}
+
+const grained = new LineBasicMaterial({ color: "#0c6b60", depthTest: false, toneMapped: false });
+
 type Box = readonly [number, number, number, number];
 
 /** More of them than this are not drawn: the view is too far away to tell them apart. */

@@ -95,7 +95,7 @@ function Laid({ project, onFace, pick, finish, flat, children }: Props & { finis
           <FlatCanvas project={project} finish={finish} flat={flat} />
         </div>
         <Grips flat={flat} picked={picked} onTurn={turn} />
-        <FlatTold finish={finish} flat={flat} picked={picked} />
+        <FlatTold finish={finish} flat={flat} picked={picked} pick={pick} />
         <Readout />
         {children}
       </div>
@@ -125,7 +125,7 @@ function Grips({
 }) {
   const eye = useFlatEye();
   const hand = useFlatHand();
-  const box = useMemo(() => boxOf([...picked].map((piece) => flat.pieces[piece]!).filter(Boolean)), [picked, flat]);
+  const box = useMemo(() => boxOf([...picked].flatMap((piece) => flat.pieces[piece] ?? [])), [picked, flat]);
   if (!box) return null;
   const goes = hand.key === flat.key;
   const at = (s: number, t: number) => pixelAt(eye, goes ? along(hand, s, t) : [s, t]);

@@ -4,7 +4,7 @@ import type { FlatPiece, Pair } from "../api/wire.gen";
 import { along, AT_REST } from "./flatHand";
 import { approach, frame, pan, pixelAt, placeAt, useFlatEye } from "./flatEye";
 import { boxOf } from "./pieces";
-import { drawnTo, snapped } from "./snapping";
+import { cornersAmong, cornerShift, drawnTo, snapped } from "./snapping";
 
 const piece = (...box_mm: [number, number, number, number]): FlatPiece => ({
   face: 0,
@@ -73,7 +73,29 @@ describe("pieces under the hand", () => {
     expect(drawnTo([98, 198], [100, 250], 5)).toBe(2);
     expect(drawnTo([90], [100], 5)).toBe(0);
     // Its left side comes to the other's right, its lower one to a repeat of the sheet.
-    const shift = snapped([13, 597], [0, 0, 50, 40], [1000, 600], [piece(-100, 0, 15, 40)], 6);
+    const shift = snapped([13, 597], [0, 0, 50, 40], { every: [1000, 600], from: [0, 0] }, [piece(-100, 0, 15, 40)], 6);
     expect(shift).toEqual([15, 600]);
+  });
+});
+
+describe("corners of outlines", () => {
+  const square = (s: number, t: number) => [
+    [s, t, s + 50, t],
+    [s + 50, t, s + 100, t],
+    [s + 100, t, s + 100, t + 100],
+    [s + 100, t + 100, s, t + 100],
+    [s, t + 100, s, t],
+  ];
+  const rims = new Float32Array([...square(0, 0), ...square(140, 7)].flat());
+  const corners = cornersAmong(rims, [0, 0, 0, 0, 0, 1, 1, 1, 1, 1]);
+
+  it("are where it turns, and not along a side", () => {
+    expect(corners).toHaveLength(8);
+    expect(corners.filter(({ piece }) => piece === 0).map(({ at }) => at)).toContainEqual([100, 100]);
+  });
+
+  it("draw a moved piece onto them", () => {
+    expect(cornerShift(corners, new Set([1]), [-37, -4], 8)).toEqual([-40, -7]);
+    expect(cornerShift(corners, new Set([1]), [-20, 0], 8)).toBeNull();
   });
 });

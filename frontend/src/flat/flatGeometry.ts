@@ -42,11 +42,11 @@ export function rimsGeometry(flat: Flat): BufferGeometry {
   return geometry;
 }
 
-/** The same corners, of the picked pieces alone. */
-export function handGeometry(whole: BufferGeometry, flat: Flat, picked: ReadonlySet<number>): BufferGeometry {
+/** The same corners, of some pieces alone. */
+export function geometryOf(whole: BufferGeometry, flat: Flat, wanted: (piece: number) => boolean): BufferGeometry {
   const rows: number[] = [];
   flat.triangleRow.forEach((row, t) => {
-    if (picked.has(flat.piece[row]!)) rows.push(3 * t, 3 * t + 1, 3 * t + 2);
+    if (wanted(flat.piece[row]!)) rows.push(3 * t, 3 * t + 1, 3 * t + 2);
   });
   const geometry = new BufferGeometry().setAttribute("position", whole.getAttribute("position"));
   geometry.setIndex(rows);

@@ -13,7 +13,11 @@ import {
   ShaderMaterial,
 } from "three";
 
+import { FAULTS } from "../looks/tones";
 import { quad } from "./flatGeometry";
+
+/** What is bare stands aside in the color that tells it everywhere. */
+const BARE = FAULTS.find(({ text }) => text === "bare")!.color;
 
 /** A quad over all of the view, whatever the eye does. */
 export function useVeil(): BufferGeometry {
@@ -72,6 +76,7 @@ export function useMaterials() {
         stencilFunc: LessEqualStencilFunc,
         stencilZPass: KeepStencilOp,
       }),
+      bare: new MeshBasicMaterial({ ...plain, side: 2, color: BARE }),
       toned: new MeshBasicMaterial({ ...plain, side: 2, vertexColors: true, transparent: true, opacity: 0.86 }),
       hand: new MeshBasicMaterial({ ...plain, side: 2, color: "#0fa08c", transparent: true, opacity: 0.1 }),
       rim: new LineBasicMaterial({ ...plain, vertexColors: true }),

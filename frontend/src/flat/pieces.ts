@@ -23,6 +23,9 @@ export interface Flat {
   /** Areas to avoid within the first repeat: least s and t, greatest s and t in mm; and the pieces that lie on one. */
   avoid: FlatHeader["avoid_mm"];
   touching: number[];
+  /** What is bare of the parts that the finish lies on. Where it stands aside, its pieces come after those that are laid. */
+  bareFaces: number;
+  bareM2: number;
   /** The faces laid there, and of each the piece that it belongs to. */
   faces: Uint32Array;
   piece: Uint32Array;
@@ -66,6 +69,8 @@ function readFlat(buffer: ArrayBuffer, model: ModelArrays, key: string): Flat {
     overlapM2: packet.header.overlap_m2,
     avoid: packet.header.avoid_mm,
     touching: packet.header.touching,
+    bareFaces: packet.header.bare_faces,
+    bareM2: packet.header.bare_m2,
     faces,
     piece,
     position,
@@ -143,6 +148,21 @@ export function pickedPieces(flat: Flat, mask: Uint8Array): Set<number> {
   const out = new Set<number>();
   if (mask.length) flat.faces.forEach((face, row) => held(mask, face) && out.add(flat.piece[row]!));
   return out;
+}
+
+/** The faces that stand aside, bare. */
+export const asideOf = (flat: Flat): number[] =>
+  Array.from(flat.faces).filter((_, row) => flat.piece[row]! >= flat.pieces.length);
+
+/** Least s and t, greatest s and t of what is drawn of some pieces, those aside too. */
+export function drawnBox(flat: Flat, wanted: (piece: number) => boolean): [number, number, number, number] | null {
+  let box: [number, number, number, number] | null = null;
+  flat.rimPiece.forEach((piece, row) => {
+    if (!wanted(piece)) return;
+    const [s, t] = [flat.rims[4 * row]!, flat.rims[4 * row + 1]!];
+    box = box ? [Math.min(box[0], s), Math.min(box[1], t), Math.max(box[2], s), Math.max(box[3], t)] : [s, t, s, t];
+  });
+  return box;
 }
 
 export const facesOf = (flat: Flat, piece: number): number[] =>

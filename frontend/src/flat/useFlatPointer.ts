@@ -10,7 +10,7 @@ import { plain } from "../ui/numbers";
 import { AT_REST, useFlatHand, type FlatHand } from "./flatHand";
 import { approach, pan, placeAt, useFlatEye } from "./flatEye";
 import { boxOf, pickedPieces, type Flat, type FlatHit } from "./pieces";
-import { snapped } from "./snapping";
+import { cornerShift, cornersOf, jointsOf, snapped, type Joints } from "./snapping";
 
 interface Props {
   area: RefObject<HTMLElement | null>;
@@ -25,6 +25,8 @@ type Moves = "nothing" | "sheet" | "pieces" | "box";
 
 const STILL = 4;
 const SNAP_PX = 7;
+/** Among more pieces than these nothing but the sheet draws a moved one. */
+const MOST_SNAPPED = 400;
 /** A turned piece comes to rest at these, unless Shift is held. */
 const TURN_STEP = 5;
 
@@ -33,7 +35,11 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
   const { edit } = useEdits(project.id);
   const held = useRef<ReturnType<typeof boxOf>>(null);
   const now = useRef({ finish, flat, onPiece });
-  useEffect(() => void (now.current = { finish, flat, onPiece }));
+  const joints = useRef<Joints>(jointsOf(project, finish));
+  useEffect(() => {
+    now.current = { finish, flat, onPiece };
+    joints.current = jointsOf(project, finish);
+  });
 
   const settle = useCallback(() => {
     const hand = useFlatHand.getState();
@@ -66,7 +72,7 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
   const takeUp = useCallback((): boolean => {
     const { flat: at } = now.current;
     const pieces = pickedPieces(at, usePick.getState().pick.mask);
-    const box = boxOf([...pieces].map((piece) => at.pieces[piece]!));
+    const box = boxOf([...pieces].flatMap((piece) => at.pieces[piece] ?? []));
     held.current = box;
     if (!box) return false;
     useFlatHand.setState({ ...AT_REST, pieces, about: [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2], key: at.key });
@@ -140,13 +146,14 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
     };
     const shiftBy = (from: Pair, to: Pair, event: PointerEvent) => {
       const { mmPerPixel } = useFlatEye.getState();
-      const { flat: shown, finish: laid } = now.current;
+      const { flat: shown } = now.current;
       let shift: Pair = [(to[0] - from[0]) * mmPerPixel, -(to[1] - from[1]) * mmPerPixel];
       const own = held.current;
       const { pieces } = useFlatHand.getState();
       if (own && !event.shiftKey) {
-        const others = shown.pieces.length <= 400 ? shown.pieces.filter((_, piece) => !pieces.has(piece)) : [];
-        shift = snapped(shift, own, laid.repeat_mm, others, SNAP_PX * mmPerPixel);
+        const others = shown.pieces.length <= MOST_SNAPPED ? shown.pieces.filter((_, piece) => !pieces.has(piece)) : [];
+        const met = cornerShift(cornersOf(shown), pieces, shift, SNAP_PX * mmPerPixel);
+        shift = met ?? snapped(shift, own, joints.current, others, SNAP_PX * mmPerPixel);
       }
       useFlatHand.setState({ shift, readout: `${plain(shift[0], 1)}, ${plain(shift[1], 1)} mm` });
     };

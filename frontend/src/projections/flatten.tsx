@@ -19,14 +19,19 @@ type Way = "picked" | "creases" | "auto";
 const WAYS = [
   { value: "auto" as const, text: "Found", hint: "Cut where it is needed, until enough of it lies true" },
   { value: "creases" as const, text: "Creases", hint: "Cut wherever the model has a crease: every patch is a piece" },
-  { value: "picked" as const, text: "Picked", hint: "Cut along the edges that you pick" },
+  {
+    value: "picked" as const,
+    text: "Picked",
+    hint: "Cut along the edges that you pick, beginning with those that were found",
+  },
 ];
 
 const wayOf = ({ cuts }: Flatten): Way => (typeof cuts === "string" ? cuts : "picked");
 
 function Lines(props: Props) {
-  const { finish, projection, measured, set } = props;
+  const { finish, projection, measured, set, keepCuts } = props;
   const way = wayOf(projection);
+  const straight = projection.straight.length;
   const frames = measured?.frames ?? [];
   const cut = cutLength(frames);
   return (
@@ -36,7 +41,8 @@ function Lines(props: Props) {
           label="Where it is cut"
           value={way}
           onChange={(next) => {
-            attempt(set({ cuts: next === "picked" ? { edges: [] } : next }));
+            // What was found is where picking begins.
+            attempt(next === "picked" ? keepCuts() : set({ cuts: next }));
             put({ task: next === "picked" ? { what: "cut", finish: finish.key } : null });
           }}
           options={WAYS}
@@ -61,6 +67,14 @@ function Lines(props: Props) {
           ]}
         />
       </Line>
+      {straight > 0 && (
+        <Line label="Straight">
+          {counted(straight, "border")}
+          <Button title="Lets all of them be" onClick={() => attempt(set({ straight: [] }))}>
+            All off
+          </Button>
+        </Line>
+      )}
       <Line label="Pieces">
         <Choice
           label="Where pieces lie"
@@ -176,6 +190,7 @@ export const flatten: ProjectionPanel<"flatten"> = {
     layout: { by: "place", gap_mm: 20 },
     lines: [],
     reach: 0.25,
+    straight: [],
   },
   byFace: true,
   round: false,

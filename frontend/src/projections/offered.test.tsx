@@ -110,6 +110,7 @@ async function offeredBy(projection: Projection): Promise<Options[]> {
       viewOrigin={[0, 0, 0]}
       views={[]}
       onChange={onChange}
+      keepCuts={() => onChange({ kind: "flatten", cuts: { edges: [] } })}
     />,
   );
   const all = within(container);

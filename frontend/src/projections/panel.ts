@@ -31,6 +31,8 @@ export interface LinesProps<K extends Kind> {
   views: SavedView[];
   /** Sends options as they are typed; fails with the sentence that says what is wrong with them. */
   set: (options: OptionsOf<K>) => Promise<unknown>;
+  /** Makes the cuts that were found the picked ones. */
+  keepCuts: () => Promise<unknown>;
 }
 
 /** What a datum can be fitted to, beside the pick. */

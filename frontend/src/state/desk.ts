@@ -7,7 +7,10 @@ import type { OnFace, Pair, Pick, Projection, TapeRead, Trial } from "../api/wir
 
 /** What the next click on the model is for, where it is not for picking. */
 export type ClickTask =
-  | { what: "fit-face" | "seam" | "grain-edge" | "roll-from" | "line" | "line-edge" | "cut" | "avoid"; finish: string }
+  | {
+      what: "fit-face" | "seam" | "grain-edge" | "roll-from" | "line" | "line-edge" | "cut" | "avoid" | "straighten";
+      finish: string;
+    }
   | { what: "set-out"; at: "corner" | "edge" | "middle"; unit: "joint" | "centre" }
   | { what: "run-across" }
   | { what: "lay-edge"; to: "level" | "plumb" | "joined" }

@@ -48,6 +48,7 @@ export function useClickTask(project: Project) {
         }, TWICE_MS);
         return;
       }
+      if (task.what === "straighten") return run({ kind: "straighten", finish: task.finish, edge: on });
       put({ task: null });
       switch (task.what) {
         case "fit-face":

@@ -7,6 +7,7 @@ from flask import Blueprint, Response, request
 
 from pivrel.core.content_key import content_key
 from pivrel.core.laying import Finish
+from pivrel.core.measure.aside import MOST_FACES, left_aside, set_aside
 from pivrel.core.measure.pieces import Pieces
 from pivrel.core.set_out.avoiding import Marked, pieces_touching
 from pivrel.errors import InputError
@@ -30,28 +31,42 @@ bp = Blueprint("flat", __name__)
 
 @bp.get("/projects/<int:project_id>/flat/<finish>")
 def flat(project_id: int, finish: str) -> Response:
-    """faces (K,), piece (K,), st: (N, 2) for their corners, face after face, rims: (R, 2, 2), rim_piece (R,)."""
-    _, laid = laid_by_id(project_id)
-    schedule = laid.schedule
-    if outdated(schedule.laying_key(known_finish(laid, finish))):
+    """faces (K,), piece (K,), st: (N, 2) for their corners, face after face, rims: (R, 2, 2), rim_piece (R,).
+
+    The bare faces that stand aside come last, as pieces of their own that the header does not list.
+    """
+    _, found = laid_by_id(project_id)
+    schedule = found.schedule
+    if outdated(schedule.laying_key(known_finish(found, finish))):
         return Response(status=204)
     with computing().short:
         pieces = schedule.pieces(finish)
         stated = schedule.finishes[finish]
         marked = Marked.of(stated.material.avoid, stated.material.repeat_mm, stated.scale, stated.tile)
+        bare = left_aside(found.surface, schedule.bare(), pieces.faces)
+        shown = [pieces]
+        if pieces.count and 0 < len(bare) <= MOST_FACES:
+            shown.append(set_aside(found.surface, bare, pieces))
         header = FlatHeader(
             pieces=_told(pieces),
             overlap_m2=pieces.overlap_mm2 / 1e6,
             avoid_mm=marked.boxes,
             touching=pieces_touching(pieces, marked).tolist(),
+            bare_faces=len(bare),
+            bare_m2=float(found.surface.face_areas[bare].sum()) / 1e6,
         )
+        numbers = [0, pieces.count]
         return packet(
             header,
-            faces=pieces.faces.astype("<u4"),
-            piece=pieces.piece.astype("<u4"),
-            st=pieces.final.astype("<f4"),
-            rims=pieces.rims.astype("<f4"),
-            rim_piece=pieces.rim_piece.astype("<u4"),
+            faces=np.concatenate([own.faces for own in shown]).astype("<u4"),
+            piece=np.concatenate([own.piece + n for own, n in zip(shown, numbers, strict=False)]).astype(
+                "<u4"
+            ),
+            st=np.concatenate([own.final for own in shown]).astype("<f4"),
+            rims=np.concatenate([own.rims for own in shown]).astype("<f4"),
+            rim_piece=np.concatenate(
+                [own.rim_piece + n for own, n in zip(shown, numbers, strict=False)]
+            ).astype("<u4"),
         )
 
 

@@ -30,13 +30,15 @@ class FlatHeader(Answer):
     """The pieces of a finish, in the order of their numbers.
 
     overlap_m2: what of the sheet is taken more than once. avoid_mm: the areas to avoid within the first repeat, in mm of
-    the model; touching: the pieces that lie on one.
+    the model; touching: the pieces that lie on one. bare_faces, bare_m2: what is bare of the parts that the finish lies on.
     """
 
     pieces: list[FlatPiece]
     overlap_m2: float
     avoid_mm: tuple[Box, ...]
     touching: list[int]
+    bare_faces: int
+    bare_m2: float
 
 
 class FlatPicture(Request):

@@ -53,6 +53,7 @@ export function ProjectionChoice({ project, finishes, change, now }: Props) {
           views={project.views}
           // Rows of one kind are changed alike in the option that is touched, and keep the rest.
           onChange={(options: Options) => change({ kind: "set_options", options })}
+          keepCuts={() => change({ kind: "keep_cuts" })}
         />
       )}
       {only && (

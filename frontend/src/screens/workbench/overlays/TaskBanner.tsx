@@ -23,6 +23,8 @@ function words(task: ClickTask): string {
       return "Click the edge that the sheet shall run along.";
     case "cut":
       return "Click an edge to cut it, or to close it again. Twice: its whole run. Shift: the way there.";
+    case "straighten":
+      return "Click beside a border, on the piece that it ends: it becomes a straight line. Again lets it be.";
     case "avoid":
       return "Draw a box on the sheet round what pieces shall keep clear of.";
     case "roll-from":
