@@ -18,7 +18,8 @@ from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.layout import Layout, shelved, spread
 from pivrel.core.solve.self_cutting import self_cut
 from pivrel.core.solve.system import stretch_of
-from tests.bent import cone, grid, twisted_band
+from pivrel.core.solve.unlapping import apart, parting
+from tests.bent import cone, grid, sector, twisted_band
 from tests.samples import cup, of_compas, of_npm
 from tests.shapes import cuboid, mesh_of
 
@@ -362,3 +363,27 @@ def test_what_others_made_is_cut_by_itself_and_lies_true(name):
     assert true >= 0.99 * area
     # As measured, xatlas cuts the bunny by 10 times this root, the cup by 9.4, and half of it or less lies true.
     assert cut_mm <= 10 * np.sqrt(area)
+
+
+@pytest.mark.parametrize("name", ["teapot (npm)", "bunny (npm)"])
+def test_found_pieces_can_be_cut_out_of_a_sheet(name):
+    """Nowhere do they lie over themselves or each other, and no more than the shortest ways between layers is cut for it."""
+    surface = SAMPLES[name]()
+    found, pieces = laid(surface, Flatten(apart=True))
+    assert pieces.overlap_mm2 == 0.0
+    np.testing.assert_allclose([p.area for p in pieces.polygons], pieces.sheet_areas, rtol=1e-6)
+    true, folded = true_share(surface, found)
+    assert true >= 0.99 and folded == 0
+    assert pieces.count <= 40
+
+
+def test_a_spiral_ramp_is_parted_straight_across():
+    """Twice round a flat ring lies over itself: it is cut straight across, and no more often than twice."""
+    surface = grid(sector(900, 1000, 4 * np.pi, rise=10.0), 160, 4)
+    (region,) = Ground(surface, np.arange(surface.mesh.face_count, dtype=np.int32)).regions
+    st = truly_flat(region, 1.05)
+    halves = parting(region, st)
+    assert region.lengths[halves].sum() / 100.0 in (pytest.approx(1, rel=0.02), pytest.approx(2, rel=0.02))
+    parts = apart(region, lambda part: truly_flat(part, 1.05))
+    assert len(parts) in (2, 3)
+    assert sum(len(part.triangles) for part in parts) == len(region.triangles)

@@ -956,12 +956,14 @@ export interface Lines {
  * max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
  * length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
  * straight: runs of edges that become parallel lines along the sheet.
+ * apart: divided further until no piece lies over itself.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Flatten".
  */
 export interface Flatten {
   aim: "true" | "even";
+  apart: boolean;
   cuts: CutEdges | ("creases" | "auto");
   kind: "flatten";
   layout: Layout;
@@ -1270,12 +1272,14 @@ export interface TriplanarSent {
  * max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
  * length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
  * straight: runs of edges that become parallel lines along the sheet.
+ * apart: divided further until no piece lies over itself.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "FlattenSent".
  */
 export interface FlattenSent {
   aim?: "true" | "even";
+  apart?: boolean;
   cuts?: CutEdgesSent | ("creases" | "auto");
   kind: "flatten";
   layout?: LayoutSent;
@@ -1601,6 +1605,7 @@ export interface LinesOptions {
  */
 export interface FlattenOptions {
   aim?: "true" | "even";
+  apart?: boolean;
   cuts?: CutEdgesSent | ("creases" | "auto");
   kind: "flatten";
   layout?: LayoutOptions;

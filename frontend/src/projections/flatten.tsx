@@ -6,7 +6,7 @@ import { useDesk } from "../state/desk";
 import { attempt } from "../ui/attempt";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { Line } from "../ui/lines";
+import { Check, Line } from "../ui/lines";
 import { NumberField } from "../ui/NumberField";
 import { counted, metres, plain } from "../ui/numbers";
 import { StrokeLines } from "./StrokeLines";
@@ -105,6 +105,14 @@ function Lines(props: Props) {
           ]}
         />
       </Line>
+      <Line label="">
+        <Check
+          label="no piece over itself"
+          hint="Cuts further where a piece would lie over itself on the sheet, so that each can be cut out or painted"
+          checked={projection.apart}
+          onChange={(apart) => attempt(set({ apart }))}
+        />
+      </Line>
       <StrokeLines finish={finish} projection={projection} set={set} />
       <Troubles measured={measured} lead="Not laid: " />
     </>
@@ -191,6 +199,7 @@ export const flatten: ProjectionPanel<"flatten"> = {
     lines: [],
     reach: 0.25,
     straight: [],
+    apart: false,
   },
   byFace: true,
   round: false,

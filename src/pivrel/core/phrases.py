@@ -17,3 +17,8 @@ def percent(share: float) -> str:
 def metres(length: float) -> str:
     """A length given in m: tenths of a metre, and below one of those millimetres."""
     return f"{length:.1f} m" if length >= 0.1 else f"{length * 1000:.0f} mm"
+
+
+def area(mm2: float) -> str:
+    """An area given in mm²: in m², and below a tenth of one in cm²."""
+    return f"{mm2 / 1e6:.2f} m²" if mm2 >= 1e5 else f"{mm2 / 100:.1f} cm²"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import ClassVar, Literal, Self
 
 import numpy as np
@@ -23,6 +24,7 @@ from pivrel.core.solve.self_cutting import self_cut
 from pivrel.core.solve.solution import Frame, Laid, Line, Solution, SolveError, solve_regions
 from pivrel.core.solve.straightening import Straight, on_pieces, straight_runs, straightened
 from pivrel.core.solve.strokes import REACH, Stroke, felt
+from pivrel.core.solve.unlapping import apart
 
 Upright = Literal["grain", "place"] | Triple
 """What stands upright on the sheet: the piece's length along s, the piece as it stands, or a direction along s."""
@@ -37,6 +39,7 @@ class Flatten(Solved):
     be stretched. upright: what runs along s, unless lines say it. max_stretch: what is stretched or squeezed by no more
     counts as true. layout: where the pieces lie. lines, reach: as for grain lines.
     straight: runs of edges that become parallel lines along s, whatever stands upright else.
+    apart: divided further until no piece lies over itself, so that each can be cut out of a sheet or painted.
     """
 
     cuts: tuple[Chain, ...] | Literal["creases", "auto"] = "auto"
@@ -48,6 +51,7 @@ class Flatten(Solved):
     lines: tuple[Stroke, ...] = ()
     reach: float = REACH
     straight: tuple[Straight, ...] = ()
+    apart: bool = False
     kind: ClassVar[str] = "flatten"
 
     @classmethod
@@ -59,6 +63,8 @@ class Flatten(Solved):
         def lay(region: Region, nearest: bool) -> list[Laid]:
             asked = (self.cuts, self.wanted, self.max_stretch) if self.cuts == "auto" else self.cuts
             pieces = region.kept.get(("pieces", asked), lambda: self._pieces(ground, region))
+            if self.apart:
+                pieces = region.kept.get(("apart", asked, self.max_stretch), lambda: self._parted(pieces))
             straight = on_pieces(pieces, self.straight)
             return [self._laid(region, *one, hasty) for one in zip(pieces, straight, strict=True)]
 
@@ -77,6 +83,11 @@ class Flatten(Solved):
         if any(not piece.one_sided and not len(piece.border) for piece in pieces):
             raise SolveError("this region closes on itself: cut it, or let it be cut by itself")
         return [opened_where_round(piece)[0] for piece in pieces]
+
+    def _parted(self, pieces: list[Region]) -> list[Region]:
+        """The pieces divided until none lies over itself."""
+        lay = partial(truly_flat, allowed=self.max_stretch)
+        return [part for piece in pieces for part in apart(piece, lay)]
 
     def _laid(self, whole: Region, piece: Region, straight: tuple[Chain, ...], hasty: bool) -> Laid:
         st = self._flat(piece, straight, hasty)

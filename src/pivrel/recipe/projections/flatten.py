@@ -87,6 +87,7 @@ class FlattenModel(ProjectionBase):
     max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
     length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
     straight: runs of edges that become parallel lines along the sheet.
+    apart: divided further until no piece lies over itself.
     """
 
     core: ClassVar[type[Projection]] = Flatten
@@ -100,6 +101,7 @@ class FlattenModel(ProjectionBase):
     lines: Strokes = ()
     reach: Reach = 0.25
     straight: Straights = ()
+    apart: bool = False
 
     @model_validator(mode="after")
     def _directed(self) -> Self:
@@ -118,6 +120,7 @@ class FlattenModel(ProjectionBase):
             lines=tuple(stroke.points for stroke in self.lines),
             reach=self.reach,
             straight=tuple(one.to_core() for one in self.straight),
+            apart=self.apart,
         )
 
     @classmethod
@@ -135,6 +138,7 @@ class FlattenModel(ProjectionBase):
             lines=strokes_of(projection.lines),
             reach=projection.reach,
             straight=tuple(StraightModel(along=one.along, on=one.on) for one in projection.straight),
+            apart=projection.apart,
         )
 
     def moved(self, motion: Motion) -> Self:
@@ -160,3 +164,4 @@ class FlattenOptions(OptionsBase):
     lines: Strokes = ()
     reach: ReachOption = 0.25
     straight: Straights = ()
+    apart: bool = False

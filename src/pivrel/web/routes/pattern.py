@@ -9,6 +9,7 @@ from pivrel.core.content_key import content_key
 from pivrel.core.geometry.nesting import Board, Nesting, nest
 from pivrel.core.measure.pieces import WHOLE, Pieces
 from pivrel.core.pattern.pattern import NONE, PatternPiece, find_pattern
+from pivrel.core.phrases import area, counted
 from pivrel.core.schedule import Schedule
 from pivrel.errors import InputError, NotFoundError
 from pivrel.formats.laid import safe_file_name
@@ -100,13 +101,14 @@ def _cut_out(laid: LaidProject, finish: str, board: Board | None) -> Pieces:
         own = pieces.sheet_areas - [polygon.area for polygon in pieces.polygons]
         over = np.flatnonzero(own > WHOLE * pieces.sheet_areas)
         if len(over):
+            more = f", and {counted(len(over) - 1, 'other')}" if len(over) > 1 else ""
             raise InputError(
-                f"piece {over[0] + 1} of {stated.name} lies over itself by {own[over[0]] / 1e6:.4f} m², so it cannot be "
-                "cut out in one; cut it apart first"
+                f"piece {over[0] + 1} of {stated.name}{more} would lie over itself on the sheet ({area(own[over].sum())}), "
+                "so it cannot be cut out in one: cut it further, or let the flattening part what lies over itself"
             )
         if board is None and pieces.overlap_mm2:
             raise InputError(
-                f"pieces of {stated.name} share {pieces.overlap_mm2 / 1e6:.4f} m² of the sheet; set them apart first, "
+                f"pieces of {stated.name} share {area(pieces.overlap_mm2)} of the sheet; set them apart first, "
                 "or lay them on boards"
             )
     return pieces
