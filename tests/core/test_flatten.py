@@ -12,7 +12,7 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.measure.pieces import find_pieces
 from pivrel.core.projection import Flatten
 from pivrel.core.solve import true as trueness
-from pivrel.core.solve.cut_picks import picked, with_pick
+from pivrel.core.solve.cut_picks import chains_along, picked, with_pick
 from pivrel.core.solve.flattening import truly_flat
 from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.layout import Layout, shelved, spread
@@ -387,3 +387,13 @@ def test_a_spiral_ramp_is_parted_straight_across():
     parts = apart(region, lambda part: truly_flat(part, 1.05))
     assert len(parts) in (2, 3)
     assert sum(len(part.triangles) for part in parts) == len(region.triangles)
+
+
+def test_cuts_that_were_found_cut_the_same_once_they_are_picked():
+    """On what consists of several bodies too, close by each other: a lid's cut is none of the pot's."""
+    surface = of_npm("teapot")
+    found, pieces = laid(surface, Flatten(apart=True))
+    chains = chains_along(surface, found.cuts)
+    _, same = laid(surface, Flatten(cuts=chains))
+    assert same.count == pieces.count
+    np.testing.assert_allclose(np.sort(same.areas), np.sort(pieces.areas), rtol=1e-9)

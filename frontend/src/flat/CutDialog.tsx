@@ -166,7 +166,10 @@ function Told({ project, finish, asked }: { project: Project; finish: Finish; as
       {first && (
         <p className="text-wrong">
           Piece {first.number} of {plain(first.size_mm[0], 0)} × {plain(first.size_mm[1], 0)} mm
-          {more.length > 0 && ` and ${counted(more.length, "other")}`} fit on no board, and are left out.
+          {more.length > 0
+            ? ` and ${counted(more.length, "other")} fit on no board, and are left out: `
+            : " fits on no board, and is left out: "}
+          let pieces be turned, take larger boards, or cut further.
         </p>
       )}
     </div>

@@ -13,7 +13,7 @@ from pivrel.core.arrays import Floats, Ints
 from pivrel.core.projection.base import Solved
 from pivrel.core.projection.charts import Triple
 from pivrel.core.solve.cut_lines import cut_lines
-from pivrel.core.solve.cutting import Chain, at_creases, cut_along, pieces_of
+from pivrel.core.solve.cutting import Chain, at_creases, by_region, cut_along, pieces_of
 from pivrel.core.solve.flattening import along_length, flattened, free, level_directions, truly_flat, turn_to
 from pivrel.core.solve.graining import grained
 from pivrel.core.solve.ground import Ground
@@ -76,13 +76,20 @@ class Flatten(Solved):
         if self.cuts == "auto":
             return pieces_of(self_cut(region, self.wanted, self.max_stretch)[0])
         if isinstance(self.cuts, tuple):
-            halves = cut_along(region, self.cuts)
+            halves = cut_along(region, self._chains(ground, region, self.cuts))
         else:
             halves = at_creases(region, ground.surface.patches())
         pieces = pieces_of(region.opened(halves)[0] if len(halves) else region)
         if any(not piece.one_sided and not len(piece.border) for piece in pieces):
             raise SolveError("this region closes on itself: cut it, or let it be cut by itself")
         return [opened_where_round(piece)[0] for piece in pieces]
+
+    def _chains(self, ground: Ground, region: Region, cuts: tuple[Chain, ...]) -> tuple[Chain, ...]:
+        """The cuts that are this region's."""
+        if not cuts:
+            return ()
+        found = ground.kept.get(("chains", cuts), lambda: by_region(ground.regions, cuts))
+        return next((own for one, own in zip(ground.regions, found, strict=True) if one is region), cuts)
 
     def _parted(self, pieces: list[Region]) -> list[Region]:
         """The pieces divided until none lies over itself."""

@@ -25,6 +25,9 @@ Chain = tuple[tuple[float, float, float], ...]
 UNSEEN = 0.25
 """What an edge that nobody sees still costs a cut, as a share of its length, beside what it shows."""
 
+SAME_MM = 1e-5
+"""Places no further apart are one."""
+
 ASTRAY = 0.05
 """A place of a cut farther than this share of a region's size from all of it belongs to another region."""
 
@@ -65,6 +68,25 @@ def halves_of(region: Region, steps: Sequence[tuple[int, int]]) -> Ints:
     own = np.sort(np.stack(region.ends, axis=1)[real].astype(np.int64), axis=1) @ (count, 1)
     out: Ints = real[np.isin(own, wanted)]
     return out
+
+
+def by_region(regions: Sequence[Region], chains: Sequence[Chain]) -> list[tuple[Chain, ...]]:
+    """The chains of each region: of those that lie close by each other, as a lid on its pot, the one that has its places.
+
+    A chain whose places are of several, as on a model that was changed, goes to every region, each of which looks whether it
+    is near.
+    """
+    out: list[list[Chain]] = [[] for _ in regions]
+    tree = KDTree(np.concatenate([region.points for region in regions]))
+    of = np.repeat(np.arange(len(regions)), [len(region.points) for region in regions])
+    for chain in chains:
+        places = np.array(chain)
+        away, _ = tree.query(places)
+        near = tree.query_ball_point(places, away + SAME_MM)
+        owners = set.intersection(*({int(of[row]) for row in rows} for rows in near))
+        for row in owners or range(len(regions)):
+            out[row].append(chain)
+    return [tuple(own) for own in out]
 
 
 def cut_along(region: Region, chains: Sequence[Chain]) -> Ints:

@@ -12,7 +12,7 @@ from scipy.sparse.csgraph import connected_components, dijkstra
 from scipy.spatial import KDTree
 
 from pivrel.core.arrays import Floats, Ints
-from pivrel.core.solve.cutting import ASTRAY, Chain
+from pivrel.core.solve.cutting import ASTRAY, SAME_MM, Chain
 from pivrel.core.solve.even import even
 from pivrel.core.solve.flattening import flattened, free, standing
 from pivrel.core.solve.nearest import nearest_triangle
@@ -46,10 +46,6 @@ def _away(region: Region, place: Floats) -> float:
     """mm from a place to a region."""
     row, share = nearest_triangle(place, region.points, region.triangles)
     return float(np.linalg.norm(share @ region.points[region.triangles[row]] - place))
-
-
-SAME_MM = 1e-5
-"""Vertices that lie so near to each other are at one place: the two sides of a cut."""
 
 
 def straight_runs(region: Region, chains: Sequence[Chain]) -> list[Ints]:
