@@ -50,6 +50,9 @@ def with_moves(before: Before, key: str, moves: Sequence[SetOutMove]) -> Content
     stated, held = document.body, before.laid.schedule.held(key)
     fields: dict[str, object] = {}
     offset, own = stated.offset_mm, list(stated.adjust)
+    rows: dict[str, int] = {}
+    for row, adjustment in enumerate(own):
+        rows.setdefault(adjustment.pick.model_dump_json(), row)
     for move in moves:
         if len(move.faces) == len(held) and not move.mirrored and move.size == 1.0:
             offset = _added(offset, move.offset_mm)
@@ -59,9 +62,8 @@ def with_moves(before: Before, key: str, moves: Sequence[SetOutMove]) -> Content
             continue
         whole = len(move.faces) == len(held)
         pick = AllPick(all=True) if whole else _pick_of(before.laid, move.faces)
-        at = next((row for row, a in enumerate(own) if a.pick == pick), None)
-        if at is None:
-            at = len(own)
+        at = rows.setdefault(pick.model_dump_json(), len(own))
+        if at == len(own):
             own.append(AdjustmentModel(pick=pick))
         own[at] = AdjustmentModel(
             pick=pick,
