@@ -61,7 +61,7 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
             label="Size for true"
             value={plain(sizeOf([...picked].map((piece) => flat.pieces[piece])) * 100, 1)}
             unit="%"
-            className="w-20"
+            className="w-[4.2rem]"
             onCommit={(text) =>
               edit({ kind: "move_pieces", finish: finish.key, pick: rule, size: /%/.test(text) ? text : `${text}%` })
             }
@@ -166,7 +166,7 @@ function sizeOf(pieces: (FlatPiece | undefined)[]): number {
   return Math.sqrt(own.reduce((sum, piece) => sum + piece.size ** 2 * piece.area_m2, 0) / Math.max(m2, 1e-12));
 }
 
-const TIGHT = "h-6! px-1.5!";
+const TIGHT = "h-6! px-1!";
 
 /** What the pieces in hand, or all of them, come to. */
 export function FlatTold({ finish, flat, picked, pick }: Omit<Props, "project"> & { pick: Pick }) {
@@ -178,8 +178,10 @@ export function FlatTold({ finish, flat, picked, pick }: Omit<Props, "project"> 
       className="figure pointer-events-none absolute bottom-2.5 left-2.5 flex max-w-[calc(100%-20px)] gap-2.5 border border-rule bg-paper/95 px-2.5 py-1"
     >
       <span>
-        {finish.key} · {picked.size ? `${counted(own.length, "piece")} in hand` : counted(own.length, "piece")} ·{" "}
-        {area(m2)} · {ratio(sizeOf(own))} of true
+        {finish.key} ·{" "}
+        {own.length === 0
+          ? "bare faces in hand"
+          : `${counted(own.length, "piece")}${picked.size ? " in hand" : ""} · ${area(m2)} · ${ratio(sizeOf(own))} of true`}
       </span>
       {flat.bareFaces > 0 && (
         <button

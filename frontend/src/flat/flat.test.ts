@@ -4,7 +4,7 @@ import type { FlatPiece, Pair } from "../api/wire.gen";
 import { along, AT_REST } from "./flatHand";
 import { approach, frame, pan, pixelAt, placeAt, useFlatEye } from "./flatEye";
 import { boxOf } from "./pieces";
-import { cornersAmong, cornerShift, drawnTo, snapped } from "./snapping";
+import { cornersAmong, ontoCorner, drawnTo, snapped } from "./snapping";
 
 const piece = (...box_mm: [number, number, number, number]): FlatPiece => ({
   face: 0,
@@ -95,7 +95,7 @@ describe("corners of outlines", () => {
   });
 
   it("draw a moved piece onto them", () => {
-    expect(cornerShift(corners, new Set([1]), [-37, -4], 8)).toEqual([-40, -7]);
-    expect(cornerShift(corners, new Set([1]), [-20, 0], 8)).toBeNull();
+    expect(ontoCorner(corners, new Set([1]), [-37, -4], 8)).toEqual([-40, -7]);
+    expect(ontoCorner(corners, new Set([1]), [-20, 0], 8)).toBeNull();
   });
 });

@@ -93,7 +93,7 @@ export function cornersAmong(rims: Float32Array, pieceOf: ArrayLike<number>): Co
 }
 
 /** The shift that lays a corner of what goes along on a corner of what stays; null where none is near. */
-export function cornerShift(corners: Corner[], goes: ReadonlySet<number>, shift: Pair, within: number): Pair | null {
+export function ontoCorner(corners: Corner[], goes: ReadonlySet<number>, shift: Pair, within: number): Pair | null {
   const staying = new Map<string, Corner[]>();
   const cell = (s: number, t: number) => `${Math.floor(s / within)} ${Math.floor(t / within)}`;
   for (const corner of corners) {

@@ -10,7 +10,7 @@ import { plain } from "../ui/numbers";
 import { AT_REST, useFlatHand, type FlatHand } from "./flatHand";
 import { approach, pan, placeAt, useFlatEye } from "./flatEye";
 import { boxOf, pickedPieces, type Flat, type FlatHit } from "./pieces";
-import { cornerShift, cornersOf, jointsOf, snapped, type Joints } from "./snapping";
+import { ontoCorner, cornersOf, jointsOf, snapped, type Joints } from "./snapping";
 
 interface Props {
   area: RefObject<HTMLElement | null>;
@@ -152,7 +152,7 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
       const { pieces } = useFlatHand.getState();
       if (own && !event.shiftKey) {
         const others = shown.pieces.length <= MOST_SNAPPED ? shown.pieces.filter((_, piece) => !pieces.has(piece)) : [];
-        const met = cornerShift(cornersOf(shown), pieces, shift, SNAP_PX * mmPerPixel);
+        const met = ontoCorner(cornersOf(shown), pieces, shift, SNAP_PX * mmPerPixel);
         shift = met ?? snapped(shift, own, joints.current, others, SNAP_PX * mmPerPixel);
       }
       useFlatHand.setState({ shift, readout: `${plain(shift[0], 1)}, ${plain(shift[1], 1)} mm` });

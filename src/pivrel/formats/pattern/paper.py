@@ -72,7 +72,8 @@ def write_pdf(pieces: Sequence[Drawn], told: str, page: str) -> bytes:
     for row, column, corner in tiling.windows():
         box = shapely.box(*corner, *(corner + tiling.window))
         found = sorted(int(k) for k in tree.query(box) if shapely.intersects(shapes[k], box))
-        if found:
+        # A sheet with nothing but a board's border on it is not worth its paper.
+        if any(pieces[k].number for k in found):
             shown.append((row, column, corner, [pieces[k] for k in found]))
         if len(shown) > MOST_PAGES:
             raise InputError(
