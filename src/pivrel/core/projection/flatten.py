@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
-from typing import ClassVar, Literal, Self
+from typing import ClassVar, Literal, Self, TypeVar
 
 import numpy as np
 
@@ -22,9 +22,11 @@ from pivrel.core.solve.opening import opened_where_round
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.self_cutting import self_cut
 from pivrel.core.solve.solution import Frame, Laid, Line, Solution, SolveError, solve_regions
-from pivrel.core.solve.straightening import Straight, on_pieces, straight_runs, straightened
+from pivrel.core.solve.straightening import Straight, nearest_of, straight_runs, straightened
 from pivrel.core.solve.strokes import REACH, Stroke, felt
 from pivrel.core.solve.unlapping import apart
+
+T = TypeVar("T")
 
 Upright = Literal["grain", "place"] | Triple
 """What stands upright on the sheet: the piece's length along s, the piece as it stands, or a direction along s."""
@@ -65,7 +67,7 @@ class Flatten(Solved):
             pieces = region.kept.get(("pieces", asked), lambda: self._pieces(ground, region))
             if self.apart:
                 pieces = region.kept.get(("apart", asked, self.max_stretch), lambda: self._parted(pieces))
-            straight = on_pieces(pieces, self.straight)
+            straight = nearest_of(pieces, self._straight(ground, region))
             return [self._laid(region, *one, hasty) for one in zip(pieces, straight, strict=True)]
 
         # Where a person picks the cuts, what they do not open yet is told, and not cut behind their back.
@@ -89,23 +91,32 @@ class Flatten(Solved):
         if not cuts:
             return ()
         found = ground.kept.get(("chains", cuts), lambda: by_region(ground.regions, cuts))
-        return next((own for one, own in zip(ground.regions, found, strict=True) if one is region), cuts)
+        return _own(ground, region, found, cuts)
+
+    def _straight(self, ground: Ground, region: Region) -> tuple[Straight, ...]:
+        """The straight borders that are this region's."""
+        if not self.straight:
+            return ()
+        found = ground.kept.get(
+            ("straight", self.straight), lambda: nearest_of(ground.regions, self.straight)
+        )
+        return _own(ground, region, found, self.straight)
 
     def _parted(self, pieces: list[Region]) -> list[Region]:
         """The pieces divided until none lies over itself."""
         lay = partial(truly_flat, allowed=self.max_stretch)
         return [part for piece in pieces for part in apart(piece, lay)]
 
-    def _laid(self, whole: Region, piece: Region, straight: tuple[Chain, ...], hasty: bool) -> Laid:
+    def _laid(self, whole: Region, piece: Region, straight: tuple[Straight, ...], hasty: bool) -> Laid:
         st = self._flat(piece, straight, hasty)
         cut = _cut_slots(whole, piece)
         lines = tuple(Line("cut", points) for points in cut_lines(piece, cut))
         return Laid(piece, st, cut, Frame("flatten", lines, np.empty((0, 3))))
 
-    def _flat(self, piece: Region, straight: tuple[Chain, ...], hasty: bool) -> Floats:
+    def _flat(self, piece: Region, straight: tuple[Straight, ...], hasty: bool) -> Floats:
         """(V, 2) mm where a piece lies, turned as it is asked for."""
         true = self.aim == "true" and not self.lines
-        if runs := straight_runs(piece, straight):
+        if runs := straight_runs(piece, [one.along for one in straight]):
             allowed = self.max_stretch if true else None
             key = ("straight", straight, allowed)
             return piece.kept.get(key, lambda: straightened(piece, runs, allowed))
@@ -122,6 +133,11 @@ class Flatten(Solved):
         if self.upright == "place":
             return turn_to(region, st, level_directions(region))
         return turn_to(region, st, np.tile(np.asarray(self.upright, float), (len(region.triangles), 1)))
+
+
+def _own(ground: Ground, region: Region, found: Sequence[T], every: T) -> T:
+    """What was found for a region; every one of them for what a region was taken apart to."""
+    return next((own for one, own in zip(ground.regions, found, strict=True) if one is region), every)
 
 
 def _cut_slots(whole: Region, piece: Region) -> Ints:

@@ -33,13 +33,12 @@ class Straight:
     on: tuple[float, float, float]
 
 
-def on_pieces(pieces: Sequence[Region], straight: Sequence[Straight]) -> list[tuple[Chain, ...]]:
-    """The runs of each piece of a region: each belongs to the piece that its place is nearest to."""
-    out: list[list[Chain]] = [[] for _ in pieces]
+def nearest_of(regions: Sequence[Region], straight: Sequence[Straight]) -> list[tuple[Straight, ...]]:
+    """The straight borders of each of some regions, or of the pieces of one: each belongs to where its place is nearest."""
+    out: list[list[Straight]] = [[] for _ in regions]
     for one in straight:
-        away = [_away(piece, np.array(one.on)) for piece in pieces]
-        out[int(np.argmin(away))].append(one.along)
-    return [tuple(chains) for chains in out]
+        out[int(np.argmin([_away(region, np.array(one.on)) for region in regions]))].append(one)
+    return [tuple(own) for own in out]
 
 
 def _away(region: Region, place: Floats) -> float:

@@ -67,7 +67,7 @@ def parting(region: Region, st: Floats) -> Ints:
     shares[clash] = True
     weights = region.lengths[inner] * np.where(shares[one] | shares[other], WITHIN, 1.0)
     part = np.zeros(len(names), np.int64)
-    over = csr_array((np.ones(len(clash), np.int8), (clash[:, 0], clash[:, 1])), (len(names), len(names)))
+    over = csr_array((np.ones(len(clash), bool), (clash[:, 0], clash[:, 1])), (len(names), len(names)))
     over = over + over.T
     for a, b in clash.tolist():
         if part[a] == part[b]:
