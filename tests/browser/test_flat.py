@@ -11,6 +11,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from pivrel.demo import handle
+from tests.bent import grid, sector
 from tests.conftest import unpacked
 from tests.shapes import cuboid
 
@@ -241,6 +242,31 @@ def test_a_box_is_drawn_round_a_knot_and_its_piece_moves_off(box, browser):
     browser.click("Arrange ▾")
     browser.item("Forget what is marked")
     browser.until(lambda: not box.state["materials"][box.finish["material"]]["avoid_mm"], "forgotten")
+
+
+def test_a_strip_is_straightened_and_let_be_again(made, browser):
+    bench = made(grid(sector(900, 1000, 1.2), 40, 4).mesh, "arc (made up)")
+    bench.lay("flatten", cuts={"edges": []})
+    bench.open()
+    flat_beside(bench, browser)
+
+    def straight():
+        return bench.finish["projection"]["straight"]
+
+    def height():
+        (piece,) = pieces(bench)
+        return piece["box_mm"][3] - piece["box_mm"][1]
+
+    assert height() > 150, "an arc"
+    browser.chord(Keys.CONTROL, "a")
+    browser.until(lambda: "1 piece in hand" in told(browser), "the strip in hand")
+    browser.click("Edges ▾")
+    browser.item("Straighten the strip in hand")
+    browser.until(lambda: len(straight()) == 2, "its two long borders")
+    browser.until(lambda: height() == pytest.approx(100, abs=8), "as wide as it is")
+    browser.shows("2 borders")
+    browser.click("All off")
+    browser.until(lambda: straight() == [] and height() > 150, "an arc again")
 
 
 def test_bare_faces_are_told_shown_aside_and_picked(box, browser):

@@ -105,7 +105,8 @@ const filled = new MeshBasicMaterial({
   side: 2,
   toneMapped: false,
 });
-const bordered = new LineBasicMaterial({ color: "#8f2a12", depthTest: false, toneMapped: false });
+// Drawn with what lets things show through, which comes after all that does not.
+const bordered = new LineBasicMaterial({ color: "#8f2a12", transparent: true, depthTest: false, toneMapped: false });
 
 /** What pieces are to keep clear of, wherever it comes again; and the box that the hand draws. */
 export function Areas({ finish, flat }: { finish: Finish; flat: Flat }) {
