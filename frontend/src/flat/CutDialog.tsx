@@ -7,8 +7,7 @@ import { attempt, sentenceOf } from "../ui/attempt";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Dialog } from "../ui/Dialog";
-import { Both, Line } from "../ui/lines";
-import { NumberField } from "../ui/NumberField";
+import { Both, Line, TypedMm } from "../ui/lines";
 import { counted, percent, plain } from "../ui/numbers";
 import { asking, patternPath, PATTERNS, savePattern, type PatternKind } from "./takingOut";
 
@@ -79,23 +78,9 @@ function Asking({ project, finish }: Props) {
               />
             </Line>
             <Line label="Gap">
-              <NumberField
-                hideLabel
-                label="Gap between pieces"
-                value={gap}
-                unit="mm"
-                className="w-24"
-                onCommit={async (text) => setGap(text)}
-              />
+              <TypedMm label="Gap between pieces" value={gap} onType={setGap} />
               <span className="label">Margin</span>
-              <NumberField
-                hideLabel
-                label="Margin of a board"
-                value={margin}
-                unit="mm"
-                className="w-24"
-                onCommit={async (text) => setMargin(text)}
-              />
+              <TypedMm label="Margin of a board" value={margin} onType={setMargin} />
             </Line>
             <Line label="Turned">
               <Choice
@@ -139,12 +124,13 @@ function Asking({ project, finish }: Props) {
 }
 
 const LAYERS = "Layers: outlines, inner cuts, folds with their angle, matching marks, grain, numbers, material.";
+const PAPER = "At 1:1 over as many sheets as it takes, with a bar to check by a ruler; print without scaling.";
 
 const HINTS: Record<PatternKind, string> = {
   svg: LAYERS,
   dxf: LAYERS,
-  a4: "At 1:1 over as many sheets as it takes, with a bar to check by a ruler; print without scaling.",
-  a3: "At 1:1 over as many sheets as it takes, with a bar to check by a ruler; print without scaling.",
+  a4: PAPER,
+  a3: PAPER,
   obj: "The flattened mesh itself: an object for each piece, x and y in mm, with the material’s coordinates.",
 };
 

@@ -9,7 +9,7 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Dialog } from "../ui/Dialog";
 import { FileInput } from "../ui/FileInput";
-import { Check, Line } from "../ui/lines";
+import { Check, Line, TypedMm } from "../ui/lines";
 import { useNotices } from "../ui/notices";
 import { NumberField } from "../ui/NumberField";
 import { area, plain } from "../ui/numbers";
@@ -50,11 +50,6 @@ function Asking({ project, finish, flat, onClose }: Props) {
   const [bleed, setBleed] = useState("10");
   const [outlines, setOutlines] = useState(true);
   const square = useLook((s) => s.squareMm) ?? project.model.checker_mm;
-  const [width, height] = pixels(
-    flat,
-    by === "per_m" ? { perM: numberOf(perM) } : { longest: numberOf(longest) },
-    bleed,
-  );
   const asked: FlatPicture = {
     ...(by === "per_m" ? { per_m: numberOf(perM) } : { longest: numberOf(longest) }),
     bleed_mm: bleed,
@@ -62,6 +57,7 @@ function Asking({ project, finish, flat, onClose }: Props) {
     square_mm: square,
     outlines,
   };
+  const [width, height] = pixels(flat, asked);
   return (
     <div className="px-5 py-4">
       <Line label="Shows">
@@ -96,14 +92,7 @@ function Asking({ project, finish, flat, onClose }: Props) {
         />
       </Line>
       <Line label="Bleed">
-        <NumberField
-          hideLabel
-          label="Bleed"
-          value={bleed}
-          unit="mm"
-          className="w-28"
-          onCommit={async (text) => setBleed(text)}
-        />
+        <TypedMm label="Bleed" value={bleed} onType={setBleed} />
         <span className="text-faint">that the sheet goes on beyond each outline</span>
       </Line>
       <Line label="Drawn">
@@ -173,10 +162,10 @@ function positive(text: string): string {
 }
 
 /** How many pixels the picture will have. */
-function pixels(flat: Flat, by: { perM: number } | { longest: number }, bleed: string): [number, number] {
+function pixels(flat: Flat, { per_m, longest, bleed_mm }: FlatPicture): [number, number] {
   const box = boxOf(flat.pieces) ?? [0, 0, 1, 1];
-  const more = 2 * (numberOf(bleed) || 0);
+  const more = 2 * (numberOf(String(bleed_mm)) || 0);
   const size = [box[2] - box[0] + more, box[3] - box[1] + more] as const;
-  const perMm = "perM" in by ? by.perM / 1000 : by.longest / Math.max(...size);
+  const perMm = per_m ? per_m / 1000 : (longest ?? 0) / Math.max(...size);
   return [Math.ceil(size[0] * perMm - 1e-6), Math.ceil(size[1] * perMm - 1e-6)];
 }

@@ -156,20 +156,19 @@ export const asideOf = (flat: Flat): number[] =>
 
 /** Least s and t, greatest s and t of what is drawn of some pieces, those aside too. */
 export function drawnBox(flat: Flat, wanted: (piece: number) => boolean): [number, number, number, number] | null {
-  let box: [number, number, number, number] | null = null;
+  const corners: Pick<FlatPiece, "box_mm">[] = [];
   flat.rimPiece.forEach((piece, row) => {
-    if (!wanted(piece)) return;
     const [s, t] = [flat.rims[4 * row]!, flat.rims[4 * row + 1]!];
-    box = box ? [Math.min(box[0], s), Math.min(box[1], t), Math.max(box[2], s), Math.max(box[3], t)] : [s, t, s, t];
+    if (wanted(piece)) corners.push({ box_mm: [s, t, s, t] });
   });
-  return box;
+  return boxOf(corners);
 }
 
 export const facesOf = (flat: Flat, piece: number): number[] =>
   Array.from(flat.faces).filter((_, row) => flat.piece[row] === piece);
 
 /** Least s and t, greatest s and t of some pieces. */
-export function boxOf(pieces: Iterable<FlatPiece>): [number, number, number, number] | null {
+export function boxOf(pieces: Iterable<Pick<FlatPiece, "box_mm">>): [number, number, number, number] | null {
   let box: [number, number, number, number] | null = null;
   for (const { box_mm: b } of pieces) {
     box = box

@@ -10,7 +10,7 @@ import { plain } from "../ui/numbers";
 import { AT_REST, useFlatHand, type FlatHand } from "./flatHand";
 import { approach, pan, placeAt, useFlatEye } from "./flatEye";
 import { boxOf, pickedPieces, type Flat, type FlatHit } from "./pieces";
-import { ontoCorner, cornersOf, jointsOf, snapped, type Joints } from "./snapping";
+import { cornersOf, jointsOf, ontoCorner, snapped } from "./snapping";
 
 interface Props {
   area: RefObject<HTMLElement | null>;
@@ -34,12 +34,8 @@ const TURN_STEP = 5;
 export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) {
   const { edit } = useEdits(project.id);
   const held = useRef<ReturnType<typeof boxOf>>(null);
-  const now = useRef({ finish, flat, onPiece });
-  const joints = useRef<Joints>(jointsOf(project, finish));
-  useEffect(() => {
-    now.current = { finish, flat, onPiece };
-    joints.current = jointsOf(project, finish);
-  });
+  const now = useRef({ project, finish, flat, onPiece });
+  useEffect(() => void (now.current = { project, finish, flat, onPiece }));
 
   const settle = useCallback(() => {
     const hand = useFlatHand.getState();
@@ -146,14 +142,14 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
     };
     const shiftBy = (from: Pair, to: Pair, event: PointerEvent) => {
       const { mmPerPixel } = useFlatEye.getState();
-      const { flat: shown } = now.current;
+      const { project: of, flat: shown, finish: laid } = now.current;
       let shift: Pair = [(to[0] - from[0]) * mmPerPixel, -(to[1] - from[1]) * mmPerPixel];
       const own = held.current;
       const { pieces } = useFlatHand.getState();
       if (own && !event.shiftKey) {
         const others = shown.pieces.length <= MOST_SNAPPED ? shown.pieces.filter((_, piece) => !pieces.has(piece)) : [];
         const met = ontoCorner(cornersOf(shown), pieces, shift, SNAP_PX * mmPerPixel);
-        shift = met ?? snapped(shift, own, joints.current, others, SNAP_PX * mmPerPixel);
+        shift = met ?? snapped(shift, own, jointsOf(of, laid), others, SNAP_PX * mmPerPixel);
       }
       useFlatHand.setState({ shift, readout: `${plain(shift[0], 1)}, ${plain(shift[1], 1)} mm` });
     };

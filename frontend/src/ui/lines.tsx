@@ -44,6 +44,26 @@ export function Both({ values, labels, unit, onCommit }: BothProps) {
   );
 }
 
+interface TypedProps {
+  label: string;
+  value: string;
+  onType: (text: string) => void;
+}
+
+/** A length that is kept as it is typed: the server reads it once something is asked for with it. */
+export function TypedMm({ label, value, onType }: TypedProps) {
+  return (
+    <NumberField
+      hideLabel
+      label={label}
+      value={value}
+      unit="mm"
+      className="w-24"
+      onCommit={async (text) => onType(text)}
+    />
+  );
+}
+
 export function Check({
   label,
   checked,

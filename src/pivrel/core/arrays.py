@@ -1,4 +1,4 @@
-"""Array types by what they hold, so that signatures read like the laying contract."""
+"""Array types by what they hold, so that signatures read like the laying contract; and rows sorted by a label."""
 
 from typing import Any, TypeAlias
 
@@ -12,3 +12,9 @@ Mask: TypeAlias = npt.NDArray[np.bool_]
 
 Precision: TypeAlias = type[np.float64] | type[np.float32]
 """float64 for everything that is computed on; float32 for what only a view will draw."""
+
+
+def rows_by(label: Ints, count: int) -> list[Ints]:
+    """For each of `count` labels the rows that carry it, ascending. label: (N,), from 0 on."""
+    order: Ints = np.argsort(label, kind="stable")
+    return np.split(order, np.cumsum(np.bincount(label, minlength=count))[:-1])[:count]

@@ -98,6 +98,9 @@ ROOMS = {
 }
 """What is kept between requests, and how many bytes of it at most."""
 
+MADE_BESIDE = frozenset(["nests"])
+"""Rooms whose values take seconds to make: within `long_work`, so that no page waits for them."""
+
 LARGE = 50_000
 """Triangles from which a fit may take a second."""
 
@@ -107,13 +110,16 @@ T = TypeVar("T")
 class Computing:
     """Whose turn it is to compute, and what was computed before: one for a server, given to whoever computes.
 
-    short: held around short work. What is kept is made under it.
+    short: held around short work. What is kept is made under it, or within long work.
     """
 
     def __init__(self) -> None:
         self.short = FairLock()
         self._long = FairLock() if _kernels_may_meet() else self.short
-        self._kept = {room: BoundedCache(size, self.short) for room, size in ROOMS.items()}
+        self._kept = {
+            room: BoundedCache(size, self._long if room in MADE_BESIDE else self.short)
+            for room, size in ROOMS.items()
+        }
 
     def get(
         self,

@@ -8,7 +8,8 @@ from typing import Any
 from flask import current_app, request
 
 from pivrel.core.arrays import Floats
-from pivrel.errors import NotFoundError
+from pivrel.core.measure.pieces import Pieces
+from pivrel.errors import InputError, NotFoundError
 from pivrel.project.appearance import laid
 from pivrel.project.computing import Computing
 from pivrel.project.laid import LaidProject
@@ -57,6 +58,21 @@ def known_finish(project: LaidProject, key: str) -> str:
     if key not in project.contents.finishes:
         raise NotFoundError(f"the schedule has no finish {key}")
     return key
+
+
+def laid_pieces(project: LaidProject, key: str, blended: str, bare: str) -> Pieces:
+    """The pieces of a finish on its sheet.
+
+    InputError where it has none that could be taken out; blended, bare: what comes of it that it blends, or lies nowhere.
+    """
+    stated = project.finish(known_finish(project, key))
+    if stated.projection.blends:
+        raise InputError(f"{stated.name} blends three sheets over every face, so {blended}")
+    with computing().short:
+        pieces = project.schedule.pieces(key)
+    if not pieces.count:
+        raise InputError(f"{stated.name} lies on no face, so there is nothing to {bare}")
+    return pieces
 
 
 def outdated(key: str) -> bool:

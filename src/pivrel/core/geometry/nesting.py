@@ -31,7 +31,6 @@ FEW = 60
 TRIES, STIR = 10, 0.2
 """So many orders like the best are tried, each piece's place in them stirred by about such a share."""
 
-
 LOOSE = 1.4
 """A square that holds pieces packed is about so much larger than they are."""
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, rows_by
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying.face_sheets import boards, spread_sheets
@@ -57,13 +57,11 @@ def settle_pieces(surface: Surface, finish: Finish, faces: Ints, solution: Solut
     used, piece = np.unique(number[faces], return_inverse=True)
     of_face = np.full(surface.mesh.face_count, -1, np.int32)
     of_face[faces] = piece
-    order = np.argsort(piece, kind="stable")
-    own = np.split(faces[order], np.cumsum(np.bincount(piece, minlength=len(used)))[:-1])
+    own = [faces[rows] for rows in rows_by(piece, len(used))]
     aim = Aim(to="box") if finish.datum_for == "board" else BEST
     pieces = tuple(
         _piece(surface, finish, faces_of, None, int(surface.mesh.face_part[faces_of[0]]), aim)
         for faces_of in own
-        if len(faces_of)
     )
     return Settled(pieces, of_face, solution=solution)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, rows_by
 from pivrel.core.geometry.fits.frame import level_across
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.measure.pieces import Pieces, find_pieces
@@ -26,34 +26,30 @@ def left_aside(surface: Surface, bare: Ints, laid: Ints) -> Ints:
 
 def set_aside(surface: Surface, faces: Ints, beside: Pieces) -> Pieces:
     """Faces (K,) int32, ascending, each patch of them in its own plane, standing as it stands, right of some pieces."""
-    st = np.zeros((surface.mesh.corner_count, 2))
     low, high = beside.boxes[:, :2].min(axis=0), beside.boxes[:, 2:].max(axis=0)
     gap = GAP * float((high - low).max())
-    patch = surface.patches()[faces]
-    patches = np.unique(patch)
-    own = [_corners(surface, faces[patch == number]) for number in patches.tolist()]
-    for corners, number in zip(own, patches.tolist(), strict=True):
-        st[corners] = _in_plane(surface, faces[patch == number], corners)
-    lows = np.array([st[corners].min(axis=0) for corners in own])
-    sizes = np.array([st[corners].max(axis=0) for corners in own]) - lows
+    mesh = surface.mesh
+    patches, patch = np.unique(surface.patches()[faces], return_inverse=True)
+    corners = np.flatnonzero(surface.corners_of(faces))
+    own = rows_by(np.repeat(patch, np.diff(mesh.face_start)[faces]), len(patches))
+    flat = [
+        _in_plane(surface, faces[rows], mesh.points[mesh.corners[corners[mine]]])
+        for rows, mine in zip(rows_by(patch, len(patches)), own, strict=True)
+    ]
+    sizes = np.array([np.ptp(st, axis=0) for st in flat])
     places = shelved(sizes, gap) + np.array([high[0] + 3 * gap, low[1]])
-    for corners, place, was in zip(own, places, lows, strict=True):
-        st[corners] += place - was
-    return find_pieces(surface, faces, st[surface.corners_of(faces)])
+    final = np.empty((len(corners), 2))
+    for mine, st, place in zip(own, flat, places, strict=True):
+        final[mine] = st - st.min(axis=0) + place
+    return find_pieces(surface, faces, final)
 
 
-def _corners(surface: Surface, faces: Ints) -> Ints:
-    out: Ints = np.flatnonzero(surface.corners_of(faces))
-    return out
-
-
-def _in_plane(surface: Surface, faces: Ints, corners: Ints) -> Floats:
-    """(N, 2) mm the corners of a patch in its mean plane, its level across along s."""
+def _in_plane(surface: Surface, faces: Ints, points: Floats) -> Floats:
+    """(N, 2) mm places on a patch in its mean plane, its level across along s."""
     normal = surface.face_areas[faces] @ surface.normals[faces]
     normal /= max(float(np.linalg.norm(normal)), 1e-300)
     if not normal.any():
         normal = np.array([0.0, 0.0, 1.0])
     across = level_across(normal)
-    points = surface.mesh.points[surface.mesh.corners[corners]]
     out: Floats = points @ np.stack([across, np.cross(normal, across)], axis=1)
     return out

@@ -10,7 +10,7 @@ import shapely
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import connected_components
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, rows_by
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.sheet.run_on import SAME_MM, edge_ends
 
@@ -52,17 +52,26 @@ class Pieces:
         out: Floats = self.final[self._row[corners]]
         return out
 
+    def piece_at(self, face: int) -> int | None:
+        """The piece that a face belongs to, None where it is not among them."""
+        at = int(np.searchsorted(self.faces, face))
+        return int(self.piece[at]) if at < len(self.faces) and self.faces[at] == face else None
+
     def piece_of(self, corners: Ints) -> Ints:
         """The pieces that corners of the faces belong to, by their ids."""
         out: Ints = self.piece[np.searchsorted(self.faces, self.surface.topology.corner_face[corners])]
         return out
 
     @cached_property
+    def triangle_corners(self) -> Ints:
+        """(T, 3) corner ids of the triangles of the faces."""
+        out: Ints = self.surface.triangles[self.surface.held(self.faces)[self.surface.triangle_face]]
+        return out
+
+    @cached_property
     def triangles(self) -> tuple[Floats, Ints]:
         """(T, 3, 2) mm the triangles on the sheet, and (T,) the piece of each."""
-        own = self.surface.held(self.faces)[self.surface.triangle_face]
-        at = np.searchsorted(self.faces, self.surface.triangle_face[own])
-        return self.place_of(self.surface.triangles[own]), self.piece[at]
+        return self.place_of(self.triangle_corners), self.piece_of(self.triangle_corners[:, 0])
 
     @cached_property
     def sheet_areas(self) -> Floats:
@@ -103,11 +112,9 @@ class Pieces:
     @cached_property
     def polygons(self) -> list[shapely.Geometry]:
         """What each piece covers of the sheet."""
-        order = np.argsort(self.rim_piece, kind="stable")
-        bounds = np.searchsorted(self.rim_piece[order], np.arange(self.count + 1))
         out = []
-        for piece in range(self.count):
-            rims = self.rims[order[bounds[piece] : bounds[piece + 1]]]
+        for piece, rows in enumerate(rows_by(self.rim_piece, self.count)):
+            rims = self.rims[rows]
             found = shapely.build_area(shapely.multilinestrings(rims)) if len(rims) else shapely.Polygon()
             if abs(found.area - self.sheet_areas[piece]) > WHOLE * self.sheet_areas[piece]:
                 # It lies over itself: what its faces cover together.

@@ -12,11 +12,10 @@ from pivrel.core.geometry.nesting import Placed
 from pivrel.core.measure.pieces import Pieces
 from pivrel.core.pattern.seams import Mark, find_marks
 from pivrel.core.sheet import Material
+from pivrel.core.solve.opening import NONE
 
 BENT_DEG = 10.0
 """Where faces turn by no more than this the sheet bends, and is not folded: a round wall is no row of folds."""
-
-NONE = np.empty(0, np.int64)
 
 ARROW = 0.3
 """A grain arrow is as long as this share of the square root of its piece's area."""

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.spatial import cKDTree
 
-from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.arrays import Floats, Ints, Mask, rows_by
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.revision.faces import (
     KEPT,
@@ -134,11 +134,9 @@ def _shift_parts(
     known = np.zeros(len(was.ids), bool)
     known[at[at >= 0]] = True
     taken: set[int] = set()
-    order = np.argsort(now.part, kind="stable")
-    own = np.split(order, np.cumsum(np.bincount(now.part, minlength=parts))[:-1])
+    own = rows_by(now.part, parts)
     old_parts = int(was.part.max()) + 1 if len(was.part) else 0
-    old_order = np.argsort(was.part, kind="stable")
-    old_own = np.split(old_order, np.cumsum(np.bincount(was.part, minlength=old_parts))[:-1])
+    old_own = rows_by(was.part, old_parts)
     left = np.bincount(was.part, was.area * ~known, old_parts)
     whole = np.bincount(was.part, was.area, old_parts)
     free = [p for p in range(old_parts) if whole[p] > 0 and left[p] >= (1 - ENOUGH) * whole[p]]

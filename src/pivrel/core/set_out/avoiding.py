@@ -10,6 +10,7 @@ import shapely
 from shapely.affinity import scale, translate
 
 from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.pieces import Pieces
 from pivrel.core.set_out.moves import LaidFinish, SetOutMove
 from pivrel.core.set_out.piece_moves import movable_pieces, shifted, touched
@@ -34,14 +35,19 @@ class Marked:
     tile: bool = True
 
     @classmethod
+    def on(cls, finish: Finish) -> Marked:
+        """Those of a finish's material, as its sheet lies."""
+        return cls.of(finish.material.avoid, finish.material.repeat_mm, finish.scale, finish.tile)
+
+    @classmethod
     def of(
-        cls, laid_material: Sequence[Box], repeat: tuple[float, float], by: tuple[float, float], tile: bool
+        cls, areas: Sequence[Box], repeat: tuple[float, float], by: tuple[float, float], tile: bool
     ) -> Marked:
-        """Those of a material whose sheet is enlarged by `by` along and up."""
+        """Those of a sheet that is enlarged by `by` along and up."""
         x, y = by
         boxes = tuple(
             (min(s0 * x, s1 * x), min(t0 * y, t1 * y), max(s0 * x, s1 * x), max(t0 * y, t1 * y))
-            for s0, t0, s1, t1 in laid_material
+            for s0, t0, s1, t1 in areas
         )
         return cls(boxes, (abs(repeat[0] * x), abs(repeat[1] * y)), tile)
 
@@ -130,8 +136,7 @@ def _swept(shape: shapely.Geometry, by: tuple[float, float]) -> shapely.Geometry
 def kept_clear(laid: LaidFinish, picked: Mask) -> tuple[list[SetOutMove], Ints]:
     """The pieces that a pick (F,) touches, each moved by the least that clears the areas; and those that cannot be."""
     pieces = movable_pieces(laid)
-    finish = laid.finish
-    marked = Marked.of(finish.material.avoid, finish.material.repeat_mm, finish.scale, finish.tile)
+    marked = Marked.on(laid.finish)
     own = touched(pieces, picked)
     on = own[[marked.touched(pieces.polygons[piece]) for piece in own.tolist()]]
     found = [marked.clearing(pieces.polygons[piece]) for piece in on.tolist()]

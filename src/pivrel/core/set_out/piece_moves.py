@@ -185,10 +185,10 @@ def stacked(laid: LaidFinish, picked: Mask) -> list[SetOutMove]:
 
 
 def _piece_of(pieces: Pieces, face: int) -> int:
-    at = int(np.searchsorted(pieces.faces, face))
-    if at >= len(pieces.faces) or pieces.faces[at] != face:
+    piece = pieces.piece_at(face)
+    if piece is None:
         raise SetOutError("this face belongs to another finish")
-    return int(pieces.piece[at])
+    return piece
 
 
 def shifted(laid: LaidFinish, pieces: Pieces, own: Ints, by: Floats) -> list[SetOutMove]:

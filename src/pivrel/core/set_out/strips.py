@@ -22,7 +22,7 @@ def long_borders(pieces: Pieces, piece: int) -> list[Floats]:
     ends = pieces.rims[loop]
     along = ends[:, 1] - ends[:, 0]
     angle = np.arctan2(along[:, 1], along[:, 0])
-    turn = np.abs((np.roll(angle, 0) - np.roll(angle, 1) + np.pi) % (2 * np.pi) - np.pi)
+    turn = np.abs((angle - np.roll(angle, 1) + np.pi) % (2 * np.pi) - np.pi)
     corners = np.flatnonzero(np.degrees(turn) > CORNER_DEG)
     if len(corners) < 4:
         raise SetOutError(

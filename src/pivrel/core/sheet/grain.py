@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, rows_by
 from pivrel.core.geometry.fits.edges import longest_edges
 from pivrel.core.geometry.fits.tight_box import tightest_axes
 from pivrel.core.geometry.frames import Vector
@@ -72,9 +72,8 @@ def raw_directions(surface: Surface, faces: Ints, raw: Floats, direction: Floats
 def board_lengths(surface: Surface, faces: Ints, board: Ints) -> Floats:
     """(B, 3, 3) the axes of the tightest box round each board, the longest first. board: (K,) of each face."""
     out = np.empty((int(board.max()) + 1 if len(board) else 0, 3, 3))
-    order = np.argsort(board, kind="stable")
-    for b, own in enumerate(np.split(faces[order], np.flatnonzero(np.diff(board[order])) + 1)):
-        points = surface.points_of(own)
+    for b, rows in enumerate(rows_by(board, len(out))):
+        points = surface.points_of(faces[rows])
         axes = tightest_axes(points)
         size = np.ptp(points @ axes.T, axis=0)
         out[b] = axes[np.argsort(-np.round(size, 6), kind="stable")]

@@ -97,22 +97,27 @@ def cut_along(region: Region, chains: Sequence[Chain]) -> Ints:
     """
     if not chains:
         return NONE
-    tree = KDTree(region.points)
-    size = float(np.linalg.norm(np.ptp(region.points, axis=0)))
-    graph = ways(region, region.lengths)
-    steps: list[tuple[int, int]] = []
+    return halves_of(region, steps_along(region.points, ways(region, region.lengths), chains))
+
+
+def steps_along(points: Floats, graph: csr_array, chains: Sequence[Chain]) -> list[tuple[int, int]]:
+    """The steps along chains of places, between points (N, 3) that edges join. graph: (N, N) what a step along each costs.
+
+    Each place stands for the nearest point; between two that no edge joins the way is the shortest. Chains that are not near
+    are passed over.
+    """
+    tree = KDTree(points)
+    size = float(np.linalg.norm(np.ptp(points, axis=0)))
+    out: list[tuple[int, int]] = []
     for chain in chains:
         away, nearest = tree.query(np.array(chain))
         if away.max() > ASTRAY * size:
             continue
-        for start, end in zip(nearest[:-1].tolist(), nearest[1:].tolist(), strict=True):
+        for start, end in pairwise(nearest.tolist()):
             if start == end:
                 continue
-            if graph[start, end]:
-                steps.append((start, end))
-            else:
-                steps += pairwise(_way(graph, start, end))
-    return halves_of(region, steps)
+            out += [(start, end)] if graph[start, end] else pairwise(_way(graph, start, end))
+    return out
 
 
 def _way(graph: csr_array, start: int, end: int) -> list[int]:

@@ -4,19 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 from scipy.sparse import csr_array
-from scipy.sparse.csgraph import connected_components, dijkstra
-from scipy.spatial import KDTree
+from scipy.sparse.csgraph import connected_components
 
 from pivrel.core.arrays import Floats, Ints
-from pivrel.core.solve.cutting import ASTRAY, SAME_MM, Chain
+from pivrel.core.solve.cutting import SAME_MM, Chain, steps_along
 from pivrel.core.solve.even import even
 from pivrel.core.solve.flattening import flattened, free, standing
 from pivrel.core.solve.nearest import nearest_triangle
-from pivrel.core.solve.opening import traced
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import SolveError
 from pivrel.core.solve.system import even_axis
@@ -63,26 +60,12 @@ def straight_runs(region: Region, chains: Sequence[Chain]) -> list[Ints]:
     a, b = (place[end] for end in region.ends)
     length = np.maximum(region.lengths, 1e-12)
     graph = csr_array((np.tile(length, 2), (np.concatenate([a, b]), np.concatenate([b, a]))), (count, count))
-    near = KDTree(at)
-    size = float(np.linalg.norm(np.ptp(region.points, axis=0)))
-    steps: set[tuple[int, int]] = set()
-    for chain in chains:
-        off, found = near.query(np.array(chain))
-        if float(off.max()) > ASTRAY * size:
-            continue
-        for one, other in pairwise(found.tolist()):
-            way = [one, other] if graph[one, other] else _way(graph, one, other)
-            steps |= {(min(step), max(step)) for step in pairwise(way)}
+    steps = steps_along(at, graph, chains)
     if not steps:
         return []
-    wanted = np.array(sorted(steps)) @ (count, 1)
+    wanted = np.sort(np.array(steps), axis=1) @ (count, 1)
     own = np.flatnonzero(np.isin(np.minimum(a, b) * count + np.maximum(a, b), wanted))
     return _together(region, own)
-
-
-def _way(graph: csr_array, one: int, other: int) -> list[int]:
-    cost, before = dijkstra(graph, indices=one, return_predecessors=True)
-    return traced(before, other) if np.isfinite(cost[other]) else []
 
 
 def _together(region: Region, halves: Ints) -> list[Ints]:

@@ -48,12 +48,11 @@ APART_MM = 100.0
 """So far boards lie apart that are drawn side by side."""
 
 
-def board_drawn(board: Board, number: int, low: Floats) -> Drawn:
-    """A board's border, with its number above it; low: (2,) mm its lower left corner."""
-    size = np.array([board.width_mm, board.height_mm])
-    ring = low + size * np.array([(0, 0), (1, 0), (1, 1), (0, 1)])
+def board_drawn(board: Board, number: int) -> Drawn:
+    """A board's border from the origin on, with its number above it."""
+    ring = np.array([board.width_mm, board.height_mm]) * [(0, 0), (1, 0), (1, 1), (0, 1)]
     told = f"Board {number} - {board.width_mm:g} x {board.height_mm:g}"
-    at = low + np.array([board.width_mm / 2, board.height_mm + 25.0])
+    at = np.array([board.width_mm / 2, board.height_mm + 25.0])
     return Drawn(0, rings=[("BOARD", ring)], words=[("BOARD", Words(told, at, 20.0))])
 
 
@@ -61,7 +60,7 @@ def boards_drawn(
     pattern: Sequence[PatternPiece], material: str, nesting: Nesting, board: Board
 ) -> list[list[Drawn]]:
     """The pieces on each board that they were nested on; each board begins at the origin."""
-    out = [[board_drawn(board, number + 1, np.zeros(2))] for number in range(nesting.boards)]
+    out = [[board_drawn(board, number + 1)] for number in range(nesting.boards)]
     for piece, place in zip(pattern, nesting.placed, strict=True):
         if place is not None:
             out[place.board].append(_piece(piece.moved(place), material))

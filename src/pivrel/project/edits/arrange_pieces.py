@@ -41,7 +41,9 @@ class ArrangePieces(Edit):
 
     def done(self, before: Before) -> Done:
         stated = before.finish(self.finish).body
-        with before.computing.short:
+        computing = before.computing
+        # Packing by shape takes seconds, for which no page should wait.
+        with computing.long_work() if self.how == "packed" else computing.short:
             picked = resolve(self.pick.to_core(), before.surface)
             laid = laid_on_its_faces(before.laid, self.finish)
             moves = self._moves(laid, picked)

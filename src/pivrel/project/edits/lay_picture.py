@@ -47,8 +47,6 @@ class LayPicture(Edit):
 
 def _off(before: Pieces, after: Pieces, low_mm: tuple[float, float]) -> float:
     """mm by which any corner lies elsewhere than moved as a whole."""
-    was, now = (np.zeros((p.surface.mesh.corner_count, 2)) for p in (before, after))
-    both = before.surface.corners_of(np.intersect1d(before.faces, after.faces))
-    was[before.surface.corners_of(before.faces)] = before.final - low_mm
-    now[after.surface.corners_of(after.faces)] = after.final
-    return float(np.abs(was[both] - now[both]).max(initial=0.0))
+    both = np.flatnonzero(before.surface.corners_of(np.intersect1d(before.faces, after.faces)))
+    off = before.place_of(both) - low_mm - after.place_of(both)
+    return float(np.abs(off).max(initial=0.0))

@@ -51,12 +51,12 @@ class Straighten(Edit):
         if self.edge is not None:
             face = before.known_face(self.edge.face)
             chain = chain_picked(stated, before, self.edge, self.take, ())
-            at = int(np.searchsorted(pieces.faces, face))
-            if at >= len(pieces.faces) or pieces.faces[at] != face:
+            piece = pieces.piece_at(face)
+            if piece is None:
                 raise EditError(
                     f"{stated.name} does not lie on this face; click beside the border on one of its pieces"
                 )
-            return [(int(pieces.piece[at]), chain)]
+            return [(piece, chain)]
         if self.strips is None:
             raise EditError("say which border, or the pieces that are strips")
         own = touched(pieces, resolve(self.strips.to_core(), before.surface))
@@ -77,24 +77,17 @@ def _toggled(
     return [*elsewhere, *(StraightModel(along=along, on=on) for along in after)]
 
 
-def _triangles(pieces: Pieces) -> tuple[np.ndarray, np.ndarray]:
-    """(T, 3) vertices of the triangles of all pieces, and the piece of each."""
-    surface = pieces.surface
-    own = surface.held(pieces.faces)[surface.triangle_face]
-    at = np.searchsorted(pieces.faces, surface.triangle_face[own])
-    return surface.mesh.corners[surface.triangles[own]], pieces.piece[at]
-
-
 def _piece_at(pieces: Pieces, place: Triple) -> int:
-    triangles, piece = _triangles(pieces)
-    row, _ = nearest_triangle(np.array(place, float), pieces.surface.mesh.points, triangles)
-    return int(piece[row])
+    """The piece that lies nearest to a place on the model."""
+    mesh = pieces.surface.mesh
+    row, _ = nearest_triangle(np.array(place, float), mesh.points, mesh.corners[pieces.triangle_corners])
+    return int(pieces.triangles[1][row])
 
 
 def _place_on(pieces: Pieces, piece: int) -> Triple:
     """The middle of the largest triangle of a piece."""
-    triangles, of = _triangles(pieces)
-    points = pieces.surface.mesh.points[triangles[of == piece]]
+    mesh = pieces.surface.mesh
+    points = mesh.points[mesh.corners[pieces.triangle_corners[pieces.triangles[1] == piece]]]
     areas = np.linalg.norm(np.cross(points[:, 1] - points[:, 0], points[:, 2] - points[:, 0]), axis=1)
     x, y, z = np.round(points[int(np.argmax(areas))].mean(axis=0), 6) + 0.0
     return float(x), float(y), float(z)

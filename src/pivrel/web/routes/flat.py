@@ -19,7 +19,7 @@ from pivrel.project.appearance import laid
 from pivrel.project.laid import LaidProject
 from pivrel.store import blobs, projects
 from pivrel.store.documents import LibraryBody
-from pivrel.web.context import computing, database, known_finish, laid_by_id, outdated
+from pivrel.web.context import computing, database, known_finish, laid_by_id, laid_pieces, outdated
 from pivrel.web.packet import packet
 from pivrel.web.turns import heavy
 from pivrel.web.uploads import download, uploaded
@@ -41,8 +41,7 @@ def flat(project_id: int, finish: str) -> Response:
         return Response(status=204)
     with computing().short:
         pieces = schedule.pieces(finish)
-        stated = schedule.finishes[finish]
-        marked = Marked.of(stated.material.avoid, stated.material.repeat_mm, stated.scale, stated.tile)
+        marked = Marked.on(schedule.finishes[finish])
         bare = left_aside(found.surface, schedule.bare(), pieces.faces)
         shown = [pieces]
         if pieces.count and 0 < len(bare) <= MOST_FACES:
@@ -55,18 +54,17 @@ def flat(project_id: int, finish: str) -> Response:
             bare_faces=len(bare),
             bare_m2=float(found.surface.face_areas[bare].sum()) / 1e6,
         )
-        numbers = [0, pieces.count]
+        # What stands aside is numbered on from the pieces.
+        first = (0, pieces.count)
         return packet(
             header,
             faces=np.concatenate([own.faces for own in shown]).astype("<u4"),
-            piece=np.concatenate([own.piece + n for own, n in zip(shown, numbers, strict=False)]).astype(
-                "<u4"
-            ),
+            piece=np.concatenate([own.piece + first[row] for row, own in enumerate(shown)]).astype("<u4"),
             st=np.concatenate([own.final for own in shown]).astype("<f4"),
             rims=np.concatenate([own.rims for own in shown]).astype("<f4"),
-            rim_piece=np.concatenate(
-                [own.rim_piece + n for own, n in zip(shown, numbers, strict=False)]
-            ).astype("<u4"),
+            rim_piece=np.concatenate([own.rim_piece + first[row] for row, own in enumerate(shown)]).astype(
+                "<u4"
+            ),
         )
 
 
@@ -138,14 +136,7 @@ def painted(project_id: int, finish: str) -> Response:
 
 def _paintable(found: LaidProject, finish: str) -> Pieces:
     """The pieces of a finish; InputError where no one picture shows them."""
-    stated = found.finish(known_finish(found, finish))
-    if stated.projection.blends:
-        raise InputError(f"{stated.name} blends three sheets over every face, so no one picture shows it")
-    with computing().short:
-        pieces = found.schedule.pieces(finish)
-    if not pieces.count:
-        raise InputError(f"{stated.name} lies on no face, so there is nothing to paint on")
-    return pieces
+    return laid_pieces(found, finish, blended="no one picture shows it", bare="paint on")
 
 
 def _window(found: LaidProject, finish: str, pieces: Pieces, asked: FlatPicture) -> Window:

@@ -8,16 +8,17 @@ from flask import Blueprint, Response, request
 from pivrel.core.content_key import content_key
 from pivrel.core.geometry.nesting import Board, Nesting, nest
 from pivrel.core.measure.pieces import WHOLE, Pieces
-from pivrel.core.pattern.pattern import NONE, PatternPiece, find_pattern
+from pivrel.core.pattern.pattern import PatternPiece, find_pattern
 from pivrel.core.phrases import area, counted
 from pivrel.core.schedule import Schedule
+from pivrel.core.solve.opening import NONE
 from pivrel.errors import InputError, NotFoundError
 from pivrel.formats.laid import safe_file_name
 from pivrel.formats.pattern import PATTERNS, boards_drawn, drawn, side_by_side
 from pivrel.formats.pattern.flat_obj import write_flat_obj
 from pivrel.formats.zipping import zipped
 from pivrel.project.laid import LaidProject
-from pivrel.web.context import computing, known_finish, laid_by_id
+from pivrel.web.context import computing, laid_by_id, laid_pieces
 from pivrel.web.turns import heavy
 from pivrel.web.uploads import download
 from pivrel.web.wire.base import answer
@@ -73,42 +74,33 @@ def boards(project_id: int, finish: str) -> Response:
     with computing().long_work():
         nesting = _nested(laid, finish, pieces, asked)
     used = np.zeros(nesting.boards)
-    left = []
-    for polygon, place, box in zip(pieces.polygons, nesting.placed, pieces.boxes, strict=True):
+    too_large = []
+    for number, (polygon, place) in enumerate(zip(pieces.polygons, nesting.placed, strict=True), 1):
         if place is None:
-            left.append((float(box[2] - box[0]), float(box[3] - box[1])))
+            s0, t0, s1, t1 = polygon.bounds
+            too_large.append(TooLarge(number=number, size_mm=(s1 - s0, t1 - t0)))
         else:
             used[place.board] += polygon.area
-    area = asked.board.width_mm * asked.board.height_mm
-    too_large = [
-        TooLarge(number=number + 1, size_mm=size)
-        for number, size in zip(
-            (n for n, place in enumerate(nesting.placed) if place is None), left, strict=True
-        )
-    ]
-    return answer(BoardsTold(used=(used / area).tolist(), too_large=too_large))
+    whole = asked.board.width_mm * asked.board.height_mm
+    return answer(BoardsTold(used=(used / whole).tolist(), too_large=too_large))
 
 
 def _cut_out(laid: LaidProject, finish: str, board: Board | None) -> Pieces:
     """The pieces of a finish; InputError where they cannot be cut out of flat material as they lie."""
-    stated = laid.schedule.finishes[known_finish(laid, finish)]
-    if stated.projection.blends:
-        raise InputError(f"{stated.name} blends three sheets over every face, so it has no pattern to cut by")
+    pieces = laid_pieces(laid, finish, blended="it has no pattern to cut by", bare="cut out")
+    name = laid.stated(finish).name
     with computing().short:
-        pieces = laid.schedule.pieces(finish)
-        if not pieces.count:
-            raise InputError(f"{stated.name} lies on no face, so there is nothing to cut out")
         own = pieces.sheet_areas - [polygon.area for polygon in pieces.polygons]
         over = np.flatnonzero(own > WHOLE * pieces.sheet_areas)
         if len(over):
             more = f", and {counted(len(over) - 1, 'other')}" if len(over) > 1 else ""
             raise InputError(
-                f"piece {over[0] + 1} of {stated.name}{more} would lie over itself on the sheet ({area(own[over].sum())}), "
+                f"piece {over[0] + 1} of {name}{more} would lie over itself on the sheet ({area(own[over].sum())}), "
                 "so it cannot be cut out in one: cut it further, or let the flattening part what lies over itself"
             )
         if board is None and pieces.overlap_mm2:
             raise InputError(
-                f"pieces of {stated.name} share {area(pieces.overlap_mm2)} of the sheet; set them apart first, "
+                f"pieces of {name} share {area(pieces.overlap_mm2)} of the sheet; set them apart first, "
                 "or lay them on boards"
             )
     return pieces
