@@ -275,6 +275,9 @@ def test_bare_faces_are_told_shown_aside_and_picked(box, browser):
     flat_beside(box, browser)
     browser.click("3 faces bare")
     browser.until(lambda: "3 faces" in browser.picked(), "picked")
+    # Nothing of the finish is in hand: there is no size to tell, and nothing to turn.
+    browser.until(lambda: "bare faces in hand" in told(browser), "bare")
+    assert not browser.button("Turn 90°").is_enabled()
 
 
 def test_edges_are_cut_by_clicks_twice_and_with_shift(made, browser):

@@ -11,7 +11,7 @@ import { Menu } from "../ui/Menu";
 import { CutDialog } from "./CutDialog";
 import { PaintDialog } from "./PaintDialog";
 import { frame } from "./flatEye";
-import { asideOf, boxOf, drawnBox, type Flat } from "./pieces";
+import { asideOf, boxOf, drawnBox, piecesIn, type Flat } from "./pieces";
 
 type Pick = (request: PickRequest) => unknown;
 
@@ -27,7 +27,8 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
   const { run, edit } = useEdits(project.id);
   const rule = usePick((s) => s.pick.rule);
   const [out, setOut] = useState<"paint" | "cut" | null>(null);
-  const none = picked.size === 0;
+  const own = piecesIn(flat, picked);
+  const none = own.length === 0;
   const move = (how: Partial<Extract<Edit, { kind: "move_pieces" }>>) =>
     run({ kind: "move_pieces", finish: finish.key, pick: rule, ...how });
   const of = none ? { all: true as const } : rule;
@@ -59,7 +60,7 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
             hideLabel
             compact
             label="Size for true"
-            value={plain(sizeOf([...picked].map((piece) => flat.pieces[piece])) * 100, 1)}
+            value={plain(sizeOf(own) * 100, 1)}
             unit="%"
             className="w-[4.2rem]"
             onCommit={(text) =>
@@ -160,8 +161,7 @@ export function FlatLine({ project, finish, flat, picked }: Props) {
 }
 
 /** How long pieces lie for their true length, by their area. */
-function sizeOf(pieces: (FlatPiece | undefined)[]): number {
-  const own = pieces.filter((piece) => piece !== undefined);
+function sizeOf(own: FlatPiece[]): number {
   const m2 = own.reduce((sum, piece) => sum + piece.area_m2, 0);
   return Math.sqrt(own.reduce((sum, piece) => sum + piece.size ** 2 * piece.area_m2, 0) / Math.max(m2, 1e-12));
 }
@@ -170,12 +170,12 @@ const TIGHT = "h-6! px-1!";
 
 /** What the pieces in hand, or all of them, come to. */
 export function FlatTold({ finish, flat, picked, pick }: Omit<Props, "project"> & { pick: Pick }) {
-  const own = picked.size ? [...picked].flatMap((piece) => flat.pieces[piece] ?? []) : flat.pieces;
+  const own = picked.size ? piecesIn(flat, picked) : flat.pieces;
   const m2 = own.reduce((sum, piece) => sum + piece.area_m2, 0);
   return (
     <output
       data-testid="flat-told"
-      className="figure pointer-events-none absolute bottom-2.5 left-2.5 flex max-w-[calc(100%-20px)] gap-2.5 border border-rule bg-paper/95 px-2.5 py-1"
+      className="figure pointer-events-none absolute bottom-2.5 left-2.5 flex max-w-[calc(100%-20px)] flex-wrap gap-x-2.5 border border-rule bg-paper/95 px-2.5 py-1 whitespace-nowrap"
     >
       <span>
         {finish.key} ·{" "}

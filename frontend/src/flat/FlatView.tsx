@@ -10,7 +10,7 @@ import { FlatCanvas } from "./FlatCanvas";
 import { FlatLine, FlatTold } from "./FlatLine";
 import { along, AT_REST, useFlatHand } from "./flatHand";
 import { frame, pixelAt, useFlatEye } from "./flatEye";
-import { boxOf, facesOf, pickedPieces, useFlat, type Flat, type FlatHit } from "./pieces";
+import { boxOf, facesOf, pickedPieces, piecesIn, useFlat, type Flat, type FlatHit } from "./pieces";
 import { useFlatPointer } from "./useFlatPointer";
 
 interface Props {
@@ -125,7 +125,7 @@ function Grips({
 }) {
   const eye = useFlatEye();
   const hand = useFlatHand();
-  const box = useMemo(() => boxOf([...picked].flatMap((piece) => flat.pieces[piece] ?? [])), [picked, flat]);
+  const box = useMemo(() => boxOf(piecesIn(flat, picked)), [picked, flat]);
   if (!box) return null;
   const goes = hand.key === flat.key;
   const at = (s: number, t: number) => pixelAt(eye, goes ? along(hand, s, t) : [s, t]);

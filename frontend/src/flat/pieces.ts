@@ -164,6 +164,10 @@ export function drawnBox(flat: Flat, wanted: (piece: number) => boolean): [numbe
   return boxOf(corners);
 }
 
+/** What is told of some pieces; of those that stand aside, bare, nothing is. */
+export const piecesIn = (flat: Flat, picked: ReadonlySet<number>): FlatPiece[] =>
+  [...picked].flatMap((piece) => flat.pieces[piece] ?? []);
+
 export const facesOf = (flat: Flat, piece: number): number[] =>
   Array.from(flat.faces).filter((_, row) => flat.piece[row] === piece);
 

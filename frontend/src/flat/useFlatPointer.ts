@@ -9,7 +9,7 @@ import { attempt } from "../ui/attempt";
 import { plain } from "../ui/numbers";
 import { AT_REST, useFlatHand, type FlatHand } from "./flatHand";
 import { approach, pan, placeAt, useFlatEye } from "./flatEye";
-import { boxOf, pickedPieces, type Flat, type FlatHit } from "./pieces";
+import { boxOf, pickedPieces, piecesIn, type Flat, type FlatHit } from "./pieces";
 import { cornersOf, jointsOf, ontoCorner, snapped } from "./snapping";
 
 interface Props {
@@ -68,7 +68,7 @@ export function useFlatPointer({ area, project, finish, flat, onPiece }: Props) 
   const takeUp = useCallback((): boolean => {
     const { flat: at } = now.current;
     const pieces = pickedPieces(at, usePick.getState().pick.mask);
-    const box = boxOf([...pieces].flatMap((piece) => at.pieces[piece] ?? []));
+    const box = boxOf(piecesIn(at, pieces));
     held.current = box;
     if (!box) return false;
     useFlatHand.setState({ ...AT_REST, pieces, about: [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2], key: at.key });
