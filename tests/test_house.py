@@ -39,9 +39,10 @@ CORE_FLOORS = (
     ("picks", "solve"),
     ("projection", "view"),
     ("sheet",),
+    ("coats",),
     ("laying",),
     ("measure", "set_out", "revision"),
-    ("pattern",),
+    ("pattern", "evaluation"),
     ("schedule", "trials"),
 )
 """The same within the core."""

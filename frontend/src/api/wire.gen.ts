@@ -25,6 +25,45 @@ export type ModelAxis = "+x" | "-x" | "+y" | "-y" | "+z" | "-z";
 export type Triple = [number, number, number];
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "MaskSent".
+ */
+export type MaskSent =
+  | FadeMaskSent
+  | FadeRoundMaskSent
+  | FadeAboutMaskSent
+  | BandMaskSent
+  | FacingMaskSent
+  | SeamsMaskSent
+  | EdgesMaskSent
+  | StrokesMaskSent
+  | ImageMaskSent
+  | NoiseMaskSent
+  | EveryMaskSent
+  | AnyMaskSent
+  | NotMaskSent;
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Channel".
+ */
+export type Channel = "base_color" | "normal" | "roughness" | "metallic" | "height" | "occlusion";
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ProjectionSent".
+ */
+export type ProjectionSent =
+  | PlanarSent
+  | BoxSent
+  | CylindricalSent
+  | SphericalSent
+  | TriplanarSent
+  | FlowSent
+  | RollSent
+  | CameraSent
+  | DrapeSent
+  | LinesSent
+  | FlattenSent;
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Pick".
  */
 export type Pick =
@@ -39,6 +78,30 @@ export type Pick =
   | AnyPick
   | EveryPick
   | NotPick;
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Mask".
+ */
+export type Mask =
+  | FadeMask
+  | FadeRoundMask
+  | FadeAboutMask
+  | BandMask
+  | FacingMask
+  | SeamsMask
+  | EdgesMask
+  | StrokesMask
+  | ImageMask
+  | NoiseMask
+  | EveryMask
+  | AnyMask
+  | NotMask;
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Projection".
+ */
+export type Projection =
+  Planar | Box | Cylindrical | Spherical | Triplanar | Flow | Roll | Camera | Drape | Lines | Flatten;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Typed".
@@ -60,12 +123,6 @@ export type Upward = "y" | "z";
  */
 export type Level =
   "face" | "patch" | "part" | "plane" | "facing" | "surface" | "ring" | "shape" | "element" | "storey" | "source";
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Projection".
- */
-export type Projection =
-  Planar | Box | Cylindrical | Spherical | Triplanar | Flow | Roll | Camera | Drape | Lines | Flatten;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Edit".
@@ -104,6 +161,8 @@ export type Edit =
   | RunAcross
   | RunOn
   | Scale
+  | SetCells
+  | SetCoats
   | SetDatum
   | SetDatumFor
   | SetMaterial
@@ -112,6 +171,7 @@ export type Edit =
   | SetPick
   | SetProjection
   | SetTies
+  | SetTint
   | Split
   | Straighten
   | SwapMaterial
@@ -133,22 +193,6 @@ export type Edit =
  * via the `definition` "Along".
  */
 export type Along = "sheet" | "direction" | "edge" | "length" | "level" | "plumb";
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "ProjectionSent".
- */
-export type ProjectionSent =
-  | PlanarSent
-  | BoxSent
-  | CylindricalSent
-  | SphericalSent
-  | TriplanarSent
-  | FlowSent
-  | RollSent
-  | CameraSent
-  | DrapeSent
-  | LinesSent
-  | FlattenSent;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Options".
@@ -175,11 +219,6 @@ export type By = "part" | "board" | "patch" | "face";
  * via the `definition` "FigureName".
  */
 export type FigureName = "bare" | "covered" | "untrue" | "smeared" | "mirrored" | "seams" | "adjusted";
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Channel".
- */
-export type Channel = "base_color" | "normal" | "roughness" | "metallic" | "height" | "occlusion";
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Way".
@@ -269,13 +308,396 @@ export interface Answer {
   kind: "answer";
 }
 /**
- * Faces that one of the picks holds.
+ * The largest of masks.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "AnyPick".
+ * via the `definition` "AnyMaskSent".
  */
-export interface AnyPick {
-  any: Pick[];
+export interface AnyMaskSent {
+  any: MaskSent[];
+}
+/**
+ * A straight fade.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FadeMaskSent".
+ */
+export interface FadeMaskSent {
+  fade: FadeSent;
+}
+/**
+ * From 0 at one place to 1 at another, along the line between them.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FadeSent".
+ */
+export interface FadeSent {
+  ease?: "linear" | "smooth";
+  from_mm: Triple;
+  to_mm: Triple;
+}
+/**
+ * A fade round a point.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FadeRoundMaskSent".
+ */
+export interface FadeRoundMaskSent {
+  fade_round: FadeRoundSent;
+}
+/**
+ * From 0 at one distance from a point to 1 at another.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FadeRoundSent".
+ */
+export interface FadeRoundSent {
+  centre_mm: Triple;
+  ease?: "linear" | "smooth";
+  radii_mm: Pair;
+}
+/**
+ * A fade about an axis.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FadeAboutMaskSent".
+ */
+export interface FadeAboutMaskSent {
+  fade_about: FadeAboutSent;
+}
+/**
+ * From 0 at one distance from an axis to 1 at another.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FadeAboutSent".
+ */
+export interface FadeAboutSent {
+  axis: Triple;
+  ease?: "linear" | "smooth";
+  origin_mm: Triple;
+  radii_mm: Pair;
+}
+/**
+ * A band along a direction: heights, mostly.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BandMaskSent".
+ */
+export interface BandMaskSent {
+  band: BandSent;
+}
+/**
+ * Between two places along a direction.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BandSent".
+ */
+export interface BandSent {
+  direction?: Triple;
+  from_mm: number;
+  soft_mm?: number;
+  to_mm: number;
+}
+/**
+ * By where the surface looks.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FacingMaskSent".
+ */
+export interface FacingMaskSent {
+  facing: FacingSent;
+}
+/**
+ * Within an angle of a direction.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FacingSent".
+ */
+export interface FacingSent {
+  direction?: Triple;
+  soft_deg?: number;
+  within_deg: number;
+}
+/**
+ * Along open seams.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SeamsMaskSent".
+ */
+export interface SeamsMaskSent {
+  seams: SeamsSent;
+}
+/**
+ * Near the open seams of the finish beneath.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SeamsSent".
+ */
+export interface SeamsSent {
+  soft_mm?: number;
+  within_mm: number;
+}
+/**
+ * Along edges of the model.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "EdgesMaskSent".
+ */
+export interface EdgesMaskSent {
+  edges: EdgesSent;
+}
+/**
+ * Near the edges of the model that turn by more than an angle: convex ones, concave ones, or both.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "EdgesSent".
+ */
+export interface EdgesSent {
+  angle_deg?: number;
+  kind?: "convex" | "concave" | "both";
+  soft_mm?: number;
+  within_mm: number;
+}
+/**
+ * Where strokes were drawn.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StrokesMaskSent".
+ */
+export interface StrokesMaskSent {
+  strokes: StrokesSent;
+}
+/**
+ * Strokes of a brush.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StrokesSent".
+ */
+export interface StrokesSent {
+  lines?: BrushStroke[];
+  soft_mm?: number;
+}
+/**
+ * A line drawn on the model with a brush of a radius.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BrushStroke".
+ */
+export interface BrushStroke {
+  points_mm: Triple[];
+  radius_mm: number;
+}
+/**
+ * By an image.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ImageMaskSent".
+ */
+export interface ImageMaskSent {
+  image: ImageOverSent;
+}
+/**
+ * A channel of a material, laid by a laying of its own or as the finish beneath.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ImageOverSent".
+ */
+export interface ImageOverSent {
+  cells?: CellsSent | null;
+  channel?: Channel;
+  datum?: DatumSent | null;
+  high?: number;
+  low?: number;
+  material: string;
+  offset_mm?: Pair;
+  projection?: ProjectionSent | null;
+  scale?: Pair;
+  tile?: boolean;
+  turn_deg?: number;
+}
+/**
+ * A sheet cut into random patches, each turned and shifted, and blended over a width at their borders.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CellsSent".
+ */
+export interface CellsSent {
+  seed?: number;
+  shift?: boolean;
+  size_mm: number;
+  turn_deg?: number | "quarters";
+  width_mm?: number;
+}
+/**
+ * Origin and axes in the model's own coordinates.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DatumSent".
+ */
+export interface DatumSent {
+  origin_mm?: Triple;
+  x_axis?: Triple;
+  z_axis?: Triple;
+}
+/**
+ * The sheet pushed straight onto the model.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PlanarSent".
+ */
+export interface PlanarSent {
+  backs?: "through" | "unmirrored";
+  kind: "planar";
+}
+/**
+ * Six planar layings; wrapped runs the pattern round the upright sides of a box of size_mm.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BoxSent".
+ */
+export interface BoxSent {
+  corners?: "separate" | "wrapped";
+  kind: "box";
+  size_mm?: Triple | null;
+}
+/**
+ * The sheet rolled round the datum's z axis; without radius_mm it is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CylindricalSent".
+ */
+export interface CylindricalSent {
+  cap_angle_deg?: number;
+  caps?: boolean;
+  kind: "cylindrical";
+  radius_mm?: number | null;
+  whole_repeats?: boolean;
+}
+/**
+ * Longitude and latitude about the datum's origin; without radius_mm it is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SphericalSent".
+ */
+export interface SphericalSent {
+  kind: "spherical";
+  radius_mm?: number | null;
+}
+/**
+ * Three layings blended by the direction in which the surface looks.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TriplanarSent".
+ */
+export interface TriplanarSent {
+  backs?: "unmirrored" | "mirrored";
+  blend?: number;
+  kind: "triplanar";
+  materials?: AxisMaterialsSent;
+}
+/**
+ * Materials of their own for the datum's axes, by id.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AxisMaterialsSent".
+ */
+export interface AxisMaterialsSent {
+  x?: string | null;
+  y?: string | null;
+  z?: string | null;
+}
+/**
+ * The sheet between two borders of the surface, following it.
+ *
+ * corners: places on the border, in order round it; None finds them. shift: turns the choice of borders.
+ * hold "size" keeps the material's size, "borders" stretches `repeats` of it (1 x 1 unless stated) onto the four
+ * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet
+ * begins. lines: strokes that it follows on its way where it keeps its size; reach: how far each turns what lies round
+ * it, as a share of the square root of the area.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FlowSent".
+ */
+export interface FlowSent {
+  corners?: [Triple, Triple, Triple, Triple] | null;
+  hold?: "size" | "borders";
+  kind: "flow";
+  limits_mm?: [number | null, number | null];
+  lines?: Stroke[];
+  proportion?: "free" | "along" | "across";
+  reach?: number;
+  repeats?: [number, number] | null;
+  shift?: number;
+  start?: Triple | null;
+  whole_repeats?: boolean;
+}
+/**
+ * A stroke on the surface, place by place, in mm.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Stroke".
+ */
+export interface Stroke {
+  points: Triple[];
+}
+/**
+ * The sheet on one face, folded over its edges to all others.
+ *
+ * from: the face that it starts from, by its id or by a place on it; None takes the largest
+ * of each region. together: the faces hang together, true near the start and softer the farther away.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RollSent".
+ */
+export interface RollSent {
+  from?: number | Triple | null;
+  kind: "roll";
+  together?: boolean;
+}
+/**
+ * The sheet thrown onto the model from eye_mm towards target_mm.
+ *
+ * at_mm: the distance at which it has its size; None takes that of the middle of the picked faces.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CameraSent".
+ */
+export interface CameraSent {
+  at_mm?: number | null;
+  eye_mm: Triple;
+  kind: "camera";
+  target_mm: Triple;
+  up?: Triple;
+}
+/**
+ * The laying of a guide, taken over by faces that lie over it or under it.
+ *
+ * over: the faces of the guide; or lines: two lines of places that it is stretched between. shift_mm: how far it is
+ * moved from there. by: along its averaged normals, or from what is closest. laid: how the guide is laid.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DrapeSent".
+ */
+export interface DrapeSent {
+  by?: "smooth" | "closest";
+  kind: "drape";
+  laid?: PlanarSent | BoxSent | CylindricalSent | SphericalSent | FlowSent | RollSent | LinesSent;
+  lines?: [Triple[], Triple[]] | null;
+  over?: Pick | null;
+  shift_mm?: Triple;
+}
+/**
+ * The sheet follows strokes; without any the surface is flattened freely.
+ *
+ * reach: how far a stroke turns what lies round it, as a share of the square root of the area.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LinesSent".
+ */
+export interface LinesSent {
+  kind: "lines";
+  lines?: Stroke[];
+  reach?: number;
 }
 /**
  * Parts by globs of their names.
@@ -343,6 +765,15 @@ export interface SourcesPick {
   sources: string[];
 }
 /**
+ * Faces that one of the picks holds.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AnyPick".
+ */
+export interface AnyPick {
+  any: Pick[];
+}
+/**
  * Faces that each of the picks holds.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -359,6 +790,557 @@ export interface EveryPick {
  */
 export interface NotPick {
   not: Pick;
+}
+/**
+ * The surface cut open and laid flat.
+ *
+ * cuts: along edges, at every crease, or found by itself until the share `wanted` of the area is stretched by no more than
+ * max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
+ * length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
+ * straight: runs of edges that become parallel lines along the sheet.
+ * apart: divided further until no piece lies over itself.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FlattenSent".
+ */
+export interface FlattenSent {
+  aim?: "true" | "even";
+  apart?: boolean;
+  cuts?: CutEdgesSent | ("creases" | "auto");
+  kind: "flatten";
+  layout?: LayoutSent;
+  lines?: Stroke[];
+  max_stretch?: number;
+  reach?: number;
+  straight?: Straight[];
+  upright?: ("grain" | "place") | Triple;
+  wanted?: number;
+}
+/**
+ * Cuts along edges: each a chain of places in mm, from corner to corner.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CutEdgesSent".
+ */
+export interface CutEdgesSent {
+  edges?: Triple[][];
+}
+/**
+ * Where the pieces lie on the sheet, and the gap between them.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LayoutSent".
+ */
+export interface LayoutSent {
+  by?: "place" | "packed";
+  gap_mm?: number;
+}
+/**
+ * A run of edges that becomes a straight line along the sheet. on: a place on the piece of which it is a border.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Straight".
+ */
+export interface Straight {
+  along: Triple[];
+  on: Triple;
+}
+/**
+ * By noise.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NoiseMaskSent".
+ */
+export interface NoiseMaskSent {
+  noise: NoiseSent;
+}
+/**
+ * Gradient noise of the place: 0 where it is low, 1 where it is high.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NoiseSent".
+ */
+export interface NoiseSent {
+  high?: number;
+  low?: number;
+  octaves?: number;
+  seed?: number;
+  size_mm: number;
+}
+/**
+ * The product of masks.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "EveryMaskSent".
+ */
+export interface EveryMaskSent {
+  every: MaskSent[];
+}
+/**
+ * What a mask leaves out.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NotMaskSent".
+ */
+export interface NotMaskSent {
+  not: MaskSent;
+}
+/**
+ * The largest of masks.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AnyMask".
+ */
+export interface AnyMask {
+  any: Mask[];
+}
+/**
+ * A straight fade.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FadeMask".
+ */
+export interface FadeMask {
+  fade: Fade;
+}
+/**
+ * From 0 at one place to 1 at another, along the line between them.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Fade".
+ */
+export interface Fade {
+  ease: "linear" | "smooth";
+  from_mm: Triple;
+  to_mm: Triple;
+}
+/**
+ * A fade round a point.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FadeRoundMask".
+ */
+export interface FadeRoundMask {
+  fade_round: FadeRound;
+}
+/**
+ * From 0 at one distance from a point to 1 at another.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FadeRound".
+ */
+export interface FadeRound {
+  centre_mm: Triple;
+  ease: "linear" | "smooth";
+  radii_mm: Pair;
+}
+/**
+ * A fade about an axis.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FadeAboutMask".
+ */
+export interface FadeAboutMask {
+  fade_about: FadeAbout;
+}
+/**
+ * From 0 at one distance from an axis to 1 at another.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FadeAbout".
+ */
+export interface FadeAbout {
+  axis: Triple;
+  ease: "linear" | "smooth";
+  origin_mm: Triple;
+  radii_mm: Pair;
+}
+/**
+ * A band along a direction: heights, mostly.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BandMask".
+ */
+export interface BandMask {
+  band: Band;
+}
+/**
+ * Between two places along a direction.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Band".
+ */
+export interface Band {
+  direction: Triple;
+  from_mm: number;
+  soft_mm: number;
+  to_mm: number;
+}
+/**
+ * By where the surface looks.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FacingMask".
+ */
+export interface FacingMask {
+  facing: Facing;
+}
+/**
+ * Within an angle of a direction.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Facing".
+ */
+export interface Facing {
+  direction: Triple;
+  soft_deg: number;
+  within_deg: number;
+}
+/**
+ * Along open seams.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SeamsMask".
+ */
+export interface SeamsMask {
+  seams: Seams;
+}
+/**
+ * Near the open seams of the finish beneath.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Seams".
+ */
+export interface Seams {
+  soft_mm: number;
+  within_mm: number;
+}
+/**
+ * Along edges of the model.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "EdgesMask".
+ */
+export interface EdgesMask {
+  edges: Edges;
+}
+/**
+ * Near the edges of the model that turn by more than an angle: convex ones, concave ones, or both.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Edges".
+ */
+export interface Edges {
+  angle_deg: number;
+  kind: "convex" | "concave" | "both";
+  soft_mm: number;
+  within_mm: number;
+}
+/**
+ * Where strokes were drawn.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StrokesMask".
+ */
+export interface StrokesMask {
+  strokes: Strokes;
+}
+/**
+ * Strokes of a brush.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Strokes".
+ */
+export interface Strokes {
+  lines: BrushStroke[];
+  soft_mm: number;
+}
+/**
+ * By an image.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ImageMask".
+ */
+export interface ImageMask {
+  image: ImageOver;
+}
+/**
+ * A channel of a material, laid by a laying of its own or as the finish beneath.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ImageOver".
+ */
+export interface ImageOver {
+  cells: Cells | null;
+  channel: Channel;
+  datum: Datum | null;
+  high: number;
+  low: number;
+  material: string;
+  offset_mm: Pair;
+  projection: Projection | null;
+  scale: Pair;
+  tile: boolean;
+  turn_deg: number;
+}
+/**
+ * A sheet cut into random patches, each turned and shifted, and blended over a width at their borders.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Cells".
+ */
+export interface Cells {
+  seed: number;
+  shift: boolean;
+  size_mm: number;
+  turn_deg: number | "quarters";
+  width_mm: number;
+}
+/**
+ * Origin and axes in the model's own coordinates.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Datum".
+ */
+export interface Datum {
+  origin_mm: Triple;
+  x_axis: Triple;
+  z_axis: Triple;
+}
+/**
+ * The sheet pushed straight onto the model.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Planar".
+ */
+export interface Planar {
+  backs: "through" | "unmirrored";
+  kind: "planar";
+}
+/**
+ * Six planar layings; wrapped runs the pattern round the upright sides of a box of size_mm.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Box".
+ */
+export interface Box {
+  corners: "separate" | "wrapped";
+  kind: "box";
+  size_mm: Triple | null;
+}
+/**
+ * The sheet rolled round the datum's z axis; without radius_mm it is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Cylindrical".
+ */
+export interface Cylindrical {
+  cap_angle_deg: number;
+  caps: boolean;
+  kind: "cylindrical";
+  radius_mm: number | null;
+  whole_repeats: boolean;
+}
+/**
+ * Longitude and latitude about the datum's origin; without radius_mm it is measured.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Spherical".
+ */
+export interface Spherical {
+  kind: "spherical";
+  radius_mm: number | null;
+}
+/**
+ * Three layings blended by the direction in which the surface looks.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Triplanar".
+ */
+export interface Triplanar {
+  backs: "unmirrored" | "mirrored";
+  blend: number;
+  kind: "triplanar";
+  materials: AxisMaterials;
+}
+/**
+ * Materials of their own for the datum's axes, by id.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AxisMaterials".
+ */
+export interface AxisMaterials {
+  x: string | null;
+  y: string | null;
+  z: string | null;
+}
+/**
+ * The sheet between two borders of the surface, following it.
+ *
+ * corners: places on the border, in order round it; None finds them. shift: turns the choice of borders.
+ * hold "size" keeps the material's size, "borders" stretches `repeats` of it (1 x 1 unless stated) onto the four
+ * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet
+ * begins. lines: strokes that it follows on its way where it keeps its size; reach: how far each turns what lies round
+ * it, as a share of the square root of the area.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Flow".
+ */
+export interface Flow {
+  corners: [Triple, Triple, Triple, Triple] | null;
+  hold: "size" | "borders";
+  kind: "flow";
+  limits_mm: [number | null, number | null];
+  lines: Stroke[];
+  proportion: "free" | "along" | "across";
+  reach: number;
+  repeats: [number, number] | null;
+  shift: number;
+  start: Triple | null;
+  whole_repeats: boolean;
+}
+/**
+ * The sheet on one face, folded over its edges to all others.
+ *
+ * from: the face that it starts from, by its id or by a place on it; None takes the largest
+ * of each region. together: the faces hang together, true near the start and softer the farther away.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Roll".
+ */
+export interface Roll {
+  from: number | Triple | null;
+  kind: "roll";
+  together: boolean;
+}
+/**
+ * The sheet thrown onto the model from eye_mm towards target_mm.
+ *
+ * at_mm: the distance at which it has its size; None takes that of the middle of the picked faces.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Camera".
+ */
+export interface Camera {
+  at_mm: number | null;
+  eye_mm: Triple;
+  kind: "camera";
+  target_mm: Triple;
+  up: Triple;
+}
+/**
+ * The laying of a guide, taken over by faces that lie over it or under it.
+ *
+ * over: the faces of the guide; or lines: two lines of places that it is stretched between. shift_mm: how far it is
+ * moved from there. by: along its averaged normals, or from what is closest. laid: how the guide is laid.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Drape".
+ */
+export interface Drape {
+  by: "smooth" | "closest";
+  kind: "drape";
+  laid: Planar | Box | Cylindrical | Spherical | Flow | Roll | Lines;
+  lines: [Triple[], Triple[]] | null;
+  over: Pick | null;
+  shift_mm: Triple;
+}
+/**
+ * The sheet follows strokes; without any the surface is flattened freely.
+ *
+ * reach: how far a stroke turns what lies round it, as a share of the square root of the area.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Lines".
+ */
+export interface Lines {
+  kind: "lines";
+  lines: Stroke[];
+  reach: number;
+}
+/**
+ * The surface cut open and laid flat.
+ *
+ * cuts: along edges, at every crease, or found by itself until the share `wanted` of the area is stretched by no more than
+ * max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
+ * length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
+ * straight: runs of edges that become parallel lines along the sheet.
+ * apart: divided further until no piece lies over itself.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Flatten".
+ */
+export interface Flatten {
+  aim: "true" | "even";
+  apart: boolean;
+  cuts: CutEdges | ("creases" | "auto");
+  kind: "flatten";
+  layout: Layout;
+  lines: Stroke[];
+  max_stretch: number;
+  reach: number;
+  straight: Straight[];
+  upright: ("grain" | "place") | Triple;
+  wanted: number;
+}
+/**
+ * Cuts along edges: each a chain of places in mm, from corner to corner.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CutEdges".
+ */
+export interface CutEdges {
+  edges: Triple[][];
+}
+/**
+ * Where the pieces lie on the sheet, and the gap between them.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Layout".
+ */
+export interface Layout {
+  by: "place" | "packed";
+  gap_mm: number;
+}
+/**
+ * By noise.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NoiseMask".
+ */
+export interface NoiseMask {
+  noise: Noise;
+}
+/**
+ * Gradient noise of the place: 0 where it is low, 1 where it is high.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Noise".
+ */
+export interface Noise {
+  high: number;
+  low: number;
+  octaves: number;
+  seed: number;
+  size_mm: number;
+}
+/**
+ * The product of masks.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "EveryMask".
+ */
+export interface EveryMask {
+  every: Mask[];
+}
+/**
+ * What a mask leaves out.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NotMask".
+ */
+export interface NotMask {
+  not: Mask;
 }
 /**
  * Arrange the pieces of a finish that a pick touches, or split the picked faces off.
@@ -391,28 +1373,6 @@ export interface Avoid {
   forget?: boolean;
   kind: "avoid";
   pick: Pick;
-}
-/**
- * Materials of their own for the datum's axes, by id.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "AxisMaterialsSent".
- */
-export interface AxisMaterialsSent {
-  x?: string | null;
-  y?: string | null;
-  z?: string | null;
-}
-/**
- * Materials of their own for the datum's axes, by id.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "AxisMaterials".
- */
-export interface AxisMaterials {
-  x: string | null;
-  y: string | null;
-  z: string | null;
 }
 /**
  * Make the cuts at opposite borders equal on the sides of a finish that a pick holds, or on all.
@@ -465,28 +1425,6 @@ export interface TooLarge {
   size_mm: Pair;
 }
 /**
- * Six planar layings; wrapped runs the pattern round the upright sides of a box of size_mm.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "BoxSent".
- */
-export interface BoxSent {
-  corners?: "separate" | "wrapped";
-  kind: "box";
-  size_mm?: Triple | null;
-}
-/**
- * Six planar layings; wrapped runs the pattern round the upright sides of a box of size_mm.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Box".
- */
-export interface Box {
-  corners: "separate" | "wrapped";
-  kind: "box";
-  size_mm: Triple | null;
-}
-/**
  * Options of a box; a size of None is measured.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -496,36 +1434,6 @@ export interface BoxOptions {
   corners?: "separate" | "wrapped";
   kind: "box";
   size_mm?: [Typed, Typed, Typed] | null;
-}
-/**
- * The sheet thrown onto the model from eye_mm towards target_mm.
- *
- * at_mm: the distance at which it has its size; None takes that of the middle of the picked faces.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "CameraSent".
- */
-export interface CameraSent {
-  at_mm?: number | null;
-  eye_mm: Triple;
-  kind: "camera";
-  target_mm: Triple;
-  up?: Triple;
-}
-/**
- * The sheet thrown onto the model from eye_mm towards target_mm.
- *
- * at_mm: the distance at which it has its size; None takes that of the middle of the picked faces.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Camera".
- */
-export interface Camera {
-  at_mm: number | null;
-  eye_mm: Triple;
-  kind: "camera";
-  target_mm: Triple;
-  up: Triple;
 }
 /**
  * Options of a camera; a distance of None is measured.
@@ -687,6 +1595,86 @@ export interface Clip {
   flipped: boolean;
 }
 /**
+ * A coat over a finish. material: None where it changes only what it states: tint, roughness, metalness.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CoatSent".
+ */
+export interface CoatSent {
+  cells?: CellsSent | null;
+  channels?: JoinsSent;
+  datum?: DatumSent | null;
+  material?: string | null;
+  metallic?: number | null;
+  name: string;
+  offset_mm?: Pair;
+  on?: boolean;
+  projection?: ProjectionSent | null;
+  roughness?: number | null;
+  scale?: Pair;
+  strength?: number;
+  tile?: boolean;
+  tint?: string | null;
+  turn_deg?: number;
+  where?: MaskSent | null;
+}
+/**
+ * How each channel of a coat joins what lies beneath; None for the default of the channel.
+ *
+ * Everything mixes, but for normal and height where the base color multiplies: those are added.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "JoinsSent".
+ */
+export interface JoinsSent {
+  base_color?: "mix" | "multiply" | "none";
+  height?: ("mix" | "add" | "none") | null;
+  metallic?: "mix" | "multiply" | "none";
+  normal?: ("mix" | "add" | "none") | null;
+  occlusion?: "mix" | "multiply" | "none";
+  roughness?: "mix" | "multiply" | "none";
+}
+/**
+ * A coat over a finish. material: None where it changes only what it states: tint, roughness, metalness.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Coat".
+ */
+export interface Coat {
+  cells: Cells | null;
+  channels: Joins;
+  datum: Datum | null;
+  material: string | null;
+  metallic: number | null;
+  name: string;
+  offset_mm: Pair;
+  on: boolean;
+  projection: Projection | null;
+  roughness: number | null;
+  scale: Pair;
+  strength: number;
+  tile: boolean;
+  tint: string | null;
+  turn_deg: number;
+  where: Mask | null;
+}
+/**
+ * How each channel of a coat joins what lies beneath; None for the default of the channel.
+ *
+ * Everything mixes, but for normal and height where the base color multiplies: those are added.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Joins".
+ */
+export interface Joins {
+  base_color: "mix" | "multiply" | "none";
+  height: ("mix" | "add" | "none") | null;
+  metallic: "mix" | "multiply" | "none";
+  normal: ("mix" | "add" | "none") | null;
+  occlusion: "mix" | "multiply" | "none";
+  roughness: "mix" | "multiply" | "none";
+}
+/**
  * The rows of single sheets, in the order of the schedule.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -729,50 +1717,6 @@ export interface OnFace {
   place: Triple;
 }
 /**
- * Cuts along edges: each a chain of places in mm, from corner to corner.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "CutEdgesSent".
- */
-export interface CutEdgesSent {
-  edges?: Triple[][];
-}
-/**
- * Cuts along edges: each a chain of places in mm, from corner to corner.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "CutEdges".
- */
-export interface CutEdges {
-  edges: Triple[][];
-}
-/**
- * The sheet rolled round the datum's z axis; without radius_mm it is measured.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "CylindricalSent".
- */
-export interface CylindricalSent {
-  cap_angle_deg?: number;
-  caps?: boolean;
-  kind: "cylindrical";
-  radius_mm?: number | null;
-  whole_repeats?: boolean;
-}
-/**
- * The sheet rolled round the datum's z axis; without radius_mm it is measured.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Cylindrical".
- */
-export interface Cylindrical {
-  cap_angle_deg: number;
-  caps: boolean;
-  kind: "cylindrical";
-  radius_mm: number | null;
-  whole_repeats: boolean;
-}
-/**
  * Options of a cylinder; a radius of None is measured.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -806,17 +1750,6 @@ export interface DatumDrawing {
   troubles: string[];
 }
 /**
- * Origin and axes in the model's own coordinates.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Datum".
- */
-export interface Datum {
-  origin_mm: Triple;
-  x_axis: Triple;
-  z_axis: Triple;
-}
-/**
  * What the laying of one region hangs on, as `core.solve.solution.Frame` has it. veil: three corners a triangle.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -840,172 +1773,6 @@ export interface FrameLine {
   points: Triple[];
 }
 /**
- * The sheet pushed straight onto the model.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Planar".
- */
-export interface Planar {
-  backs: "through" | "unmirrored";
-  kind: "planar";
-}
-/**
- * Longitude and latitude about the datum's origin; without radius_mm it is measured.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Spherical".
- */
-export interface Spherical {
-  kind: "spherical";
-  radius_mm: number | null;
-}
-/**
- * Three layings blended by the direction in which the surface looks.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Triplanar".
- */
-export interface Triplanar {
-  backs: "unmirrored" | "mirrored";
-  blend: number;
-  kind: "triplanar";
-  materials: AxisMaterials;
-}
-/**
- * The sheet between two borders of the surface, following it.
- *
- * corners: places on the border, in order round it; None finds them. shift: turns the choice of borders.
- * hold "size" keeps the material's size, "borders" stretches `repeats` of it (1 x 1 unless stated) onto the four
- * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet
- * begins. lines: strokes that it follows on its way where it keeps its size; reach: how far each turns what lies round
- * it, as a share of the square root of the area.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Flow".
- */
-export interface Flow {
-  corners: [Triple, Triple, Triple, Triple] | null;
-  hold: "size" | "borders";
-  kind: "flow";
-  limits_mm: [number | null, number | null];
-  lines: Stroke[];
-  proportion: "free" | "along" | "across";
-  reach: number;
-  repeats: [number, number] | null;
-  shift: number;
-  start: Triple | null;
-  whole_repeats: boolean;
-}
-/**
- * A stroke on the surface, place by place, in mm.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Stroke".
- */
-export interface Stroke {
-  points: Triple[];
-}
-/**
- * The sheet on one face, folded over its edges to all others.
- *
- * from: the face that it starts from, by its id or by a place on it; None takes the largest
- * of each region. together: the faces hang together, true near the start and softer the farther away.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Roll".
- */
-export interface Roll {
-  from: number | Triple | null;
-  kind: "roll";
-  together: boolean;
-}
-/**
- * The laying of a guide, taken over by faces that lie over it or under it.
- *
- * over: the faces of the guide; or lines: two lines of places that it is stretched between. shift_mm: how far it is
- * moved from there. by: along its averaged normals, or from what is closest. laid: how the guide is laid.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Drape".
- */
-export interface Drape {
-  by: "smooth" | "closest";
-  kind: "drape";
-  laid: Planar | Box | Cylindrical | Spherical | Flow | Roll | Lines;
-  lines: [Triple[], Triple[]] | null;
-  over: Pick | null;
-  shift_mm: Triple;
-}
-/**
- * The sheet follows strokes; without any the surface is flattened freely.
- *
- * reach: how far a stroke turns what lies round it, as a share of the square root of the area.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Lines".
- */
-export interface Lines {
-  kind: "lines";
-  lines: Stroke[];
-  reach: number;
-}
-/**
- * The surface cut open and laid flat.
- *
- * cuts: along edges, at every crease, or found by itself until the share `wanted` of the area is stretched by no more than
- * max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
- * length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
- * straight: runs of edges that become parallel lines along the sheet.
- * apart: divided further until no piece lies over itself.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Flatten".
- */
-export interface Flatten {
-  aim: "true" | "even";
-  apart: boolean;
-  cuts: CutEdges | ("creases" | "auto");
-  kind: "flatten";
-  layout: Layout;
-  lines: Stroke[];
-  max_stretch: number;
-  reach: number;
-  straight: Straight[];
-  upright: ("grain" | "place") | Triple;
-  wanted: number;
-}
-/**
- * Where the pieces lie on the sheet, and the gap between them.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Layout".
- */
-export interface Layout {
-  by: "place" | "packed";
-  gap_mm: number;
-}
-/**
- * A run of edges that becomes a straight line along the sheet. on: a place on the piece of which it is a border.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Straight".
- */
-export interface Straight {
-  along: Triple[];
-  on: Triple;
-}
-/**
- * Origin and axes in the model's own coordinates.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "DatumSent".
- */
-export interface DatumSent {
-  origin_mm?: Triple;
-  x_axis?: Triple;
-  z_axis?: Triple;
-}
-/**
  * Drape finishes over a guide between the two borders or creases that are nearest to two places.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1015,95 +1782,6 @@ export interface DrapeBetween {
   edges: [OnFace, OnFace];
   finishes: string[];
   kind: "drape_between";
-}
-/**
- * The laying of a guide, taken over by faces that lie over it or under it.
- *
- * over: the faces of the guide; or lines: two lines of places that it is stretched between. shift_mm: how far it is
- * moved from there. by: along its averaged normals, or from what is closest. laid: how the guide is laid.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "DrapeSent".
- */
-export interface DrapeSent {
-  by?: "smooth" | "closest";
-  kind: "drape";
-  laid?: PlanarSent | BoxSent | CylindricalSent | SphericalSent | FlowSent | RollSent | LinesSent;
-  lines?: [Triple[], Triple[]] | null;
-  over?: Pick | null;
-  shift_mm?: Triple;
-}
-/**
- * The sheet pushed straight onto the model.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "PlanarSent".
- */
-export interface PlanarSent {
-  backs?: "through" | "unmirrored";
-  kind: "planar";
-}
-/**
- * Longitude and latitude about the datum's origin; without radius_mm it is measured.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SphericalSent".
- */
-export interface SphericalSent {
-  kind: "spherical";
-  radius_mm?: number | null;
-}
-/**
- * The sheet between two borders of the surface, following it.
- *
- * corners: places on the border, in order round it; None finds them. shift: turns the choice of borders.
- * hold "size" keeps the material's size, "borders" stretches `repeats` of it (1 x 1 unless stated) onto the four
- * borders. limits_mm: of the sheet along and across. start: a place on the border at which the sheet
- * begins. lines: strokes that it follows on its way where it keeps its size; reach: how far each turns what lies round
- * it, as a share of the square root of the area.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "FlowSent".
- */
-export interface FlowSent {
-  corners?: [Triple, Triple, Triple, Triple] | null;
-  hold?: "size" | "borders";
-  kind: "flow";
-  limits_mm?: [number | null, number | null];
-  lines?: Stroke[];
-  proportion?: "free" | "along" | "across";
-  reach?: number;
-  repeats?: [number, number] | null;
-  shift?: number;
-  start?: Triple | null;
-  whole_repeats?: boolean;
-}
-/**
- * The sheet on one face, folded over its edges to all others.
- *
- * from: the face that it starts from, by its id or by a place on it; None takes the largest
- * of each region. together: the faces hang together, true near the start and softer the farther away.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "RollSent".
- */
-export interface RollSent {
-  from?: number | Triple | null;
-  kind: "roll";
-  together?: boolean;
-}
-/**
- * The sheet follows strokes; without any the surface is flattened freely.
- *
- * reach: how far a stroke turns what lies round it, as a share of the square root of the area.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "LinesSent".
- */
-export interface LinesSent {
-  kind: "lines";
-  lines?: Stroke[];
-  reach?: number;
 }
 /**
  * Options of a drape.
@@ -1252,53 +1930,6 @@ export interface TypedDatum {
   origin_mm: [Typed, Typed, Typed];
   x_axis: Triple;
   z_axis: Triple;
-}
-/**
- * Three layings blended by the direction in which the surface looks.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "TriplanarSent".
- */
-export interface TriplanarSent {
-  backs?: "unmirrored" | "mirrored";
-  blend?: number;
-  kind: "triplanar";
-  materials?: AxisMaterialsSent;
-}
-/**
- * The surface cut open and laid flat.
- *
- * cuts: along edges, at every crease, or found by itself until the share `wanted` of the area is stretched by no more than
- * max_stretch. aim: as much of it true as can be, or the stretch shared out. upright: what runs along the sheet: the
- * length of the piece, the piece as it stands on the model, or a direction. lines: strokes that the sheet follows.
- * straight: runs of edges that become parallel lines along the sheet.
- * apart: divided further until no piece lies over itself.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "FlattenSent".
- */
-export interface FlattenSent {
-  aim?: "true" | "even";
-  apart?: boolean;
-  cuts?: CutEdgesSent | ("creases" | "auto");
-  kind: "flatten";
-  layout?: LayoutSent;
-  lines?: Stroke[];
-  max_stretch?: number;
-  reach?: number;
-  straight?: Straight[];
-  upright?: ("grain" | "place") | Triple;
-  wanted?: number;
-}
-/**
- * Where the pieces lie on the sheet, and the gap between them.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "LayoutSent".
- */
-export interface LayoutSent {
-  by?: "place" | "packed";
-  gap_mm?: number;
 }
 /**
  * Lay the edge of a piece that is nearest to a place along the sheet or across it, or join two pieces along it.
@@ -1479,6 +2110,30 @@ export interface Scale {
   finishes: string[];
   kind: "scale";
   scale: [number | string | null, number | string | null];
+}
+/**
+ * Cut the sheets of finishes into random cells, each turned and shifted; none leaves them whole.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetCells".
+ */
+export interface SetCells {
+  cells: CellsSent | null;
+  finishes: string[];
+  kind: "set_cells";
+}
+/**
+ * Lay these coats over finishes, in the place of all coats before.
+ *
+ * A coat with a projection of its own and no datum is fitted to the faces of the finish.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetCoats".
+ */
+export interface SetCoats {
+  coats: CoatSent[];
+  finishes: string[];
+  kind: "set_coats";
 }
 /**
  * Put the datum of finishes where it is stated.
@@ -1684,6 +2339,17 @@ export interface SetTies {
 export interface Tie {
   at_mm: Triple;
   sheet_mm: Pair;
+}
+/**
+ * Tint finishes: their base color is multiplied by a color; none leaves it as it is.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetTint".
+ */
+export interface SetTint {
+  finishes: string[];
+  kind: "set_tint";
+  tint: string | null;
 }
 /**
  * Give a pick within a finish a projection of its own: a row below it, with the same material.
@@ -1975,7 +2641,8 @@ export interface Figures {
  * pick_words: the pick in words; it stays on the server, for it may name a hundred thousand faces. datum: None
  * where each part or board has its own. one_sheet: whether one turn and one offset serve all of its faces.
  * faces: those that it is laid on, under a single sheet too. held: whether its pick holds any face at all, covered
- * by later rows or not. on: false where the row is switched off. area_m2: what shows of it.
+ * by later rows or not. on: false where the row is switched off. area_m2: what shows of it. over: the sheets of its coats
+ * and of their masks. lines_key: of the lines that those are near to, None where there are none.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Finish".
@@ -1983,6 +2650,8 @@ export interface Figures {
 export interface Finish {
   adjust: Adjustment[];
   area_m2: number;
+  cells: Cells | null;
+  coats: Coat[];
   datum: Datum | null;
   datum_for: "pick" | "part" | "board" | "side";
   faces: number;
@@ -1991,11 +2660,13 @@ export interface Finish {
   held: boolean;
   key: string;
   laying_key: string;
+  lines_key: string | null;
   material: string;
   name: string;
   offset_mm: Pair;
   on: boolean;
   one_sheet: boolean;
+  over: OverState[];
   pick_words: string;
   projection: Projection;
   repeat_mm: Pair;
@@ -2004,6 +2675,7 @@ export interface Finish {
   tie: Tie[];
   tie_by: "move" | "turn" | "scale" | "skew";
   tile: boolean;
+  tint: string | null;
   troubles: string;
   turn_deg: number;
   variation: Variation | null;
@@ -2017,6 +2689,19 @@ export interface Finish {
 export interface GrainRule {
   along: Along;
   direction: Triple | null;
+}
+/**
+ * A sheet of a coat or of a mask, in the order in which they are stated.
+ *
+ * laying_key: of one with a laying of its own, None for one that lies as the finish beneath it, or is triplanar.
+ * datum: what a triplanar one measures from.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "OverState".
+ */
+export interface OverState {
+  datum: Datum | null;
+  laying_key: string | null;
 }
 /**
  * Each part, board, patch or face takes its own piece of the sheet.
@@ -2098,6 +2783,25 @@ export interface Framed {
 export interface GeometryHeader {
   parts: string[];
   uv_sets: number;
+}
+/**
+ * The lines of a mask in the texels of a packet, each of four numbers.
+ *
+ * origin: of the grid, mm from the view's origin. cells: the first texel of the cells, each with where its rows begin and
+ * how many they are. rows: the first texel of the rows, four lines a texel. lines: the first texel of the lines, three a
+ * line: an end and its radius, the other end, and the side of the surface it lies on.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "GridState".
+ */
+export interface GridState {
+  cell_mm: number;
+  cells: number;
+  counts: [number, number, number];
+  lines: number;
+  origin: Triple;
+  rows: number;
+  soft_mm: number;
 }
 /**
  * An import on its way. error: why it failed.
@@ -2218,6 +2922,15 @@ export interface SavedLight {
   overcast: boolean;
   sun_deg: number;
   up_deg: number;
+}
+/**
+ * The grids of a finish's masks, in the order in which they are stated, each once.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LinesHeader".
+ */
+export interface LinesHeader {
+  grids: GridState[];
 }
 /**
  * What of a material of the library is changed; what is left out stays.

@@ -16,7 +16,12 @@ import numpy as np
 
 from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.cache import Cache
+from pivrel.core.coats.masks.nearness import Near
+from pivrel.core.coats.segments import LineGrid
+from pivrel.core.coats.sheet_over import SheetOver
 from pivrel.core.content_key import content_key
+from pivrel.core.evaluation.coated import Coated
+from pivrel.core.evaluation.settling import LinesOf, Under, grid_of, own_finish, settle_coats
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import (
     BARE,
@@ -26,11 +31,13 @@ from pivrel.core.laying import (
     lay,
     lay_raw,
     layers_of,
+    settle,
     settle_pieces,
     solve,
     with_sheets,
 )
 from pivrel.core.laying.face_sheets import tie_offs
+from pivrel.core.laying.lay import lay_by_corner
 from pivrel.core.measure.faces import FaceStretch, face_stretch
 from pivrel.core.measure.figures import Figures, left_areas, measure, seams_of, shown_by_face
 from pivrel.core.measure.pieces import Pieces, find_pieces
@@ -283,6 +290,53 @@ class Schedule:
             content_key("flat", self.laying_key(key)),
             make,
             lambda found: 3 * found.final.nbytes + 2 * found.rims.nbytes,
+        )
+
+    def over_key(self, key: str, sheet: SheetOver) -> str:
+        """Changes where the (s', t') of a sheet over a finish may have changed; of one with a laying of its own."""
+        own = own_finish(self.finishes[key], sheet)
+        assert own is not None, "a sheet without a projection lies as the finish beneath it"
+        return content_key("over", self.cover_key, self._row[key], key, own.laid_key)
+
+    def laid_over(self, key: str, sheet: SheetOver) -> Under:
+        """A sheet with a laying of its own over a finish, on the faces that the finish is laid on."""
+        own = own_finish(self.finishes[key], sheet)
+        assert own is not None
+
+        def make() -> Under:
+            settled = settle(self.surface, own, self.held(key))
+            st = lay_by_corner(self.surface, own, settled.laid_of(self.drawn(key)), settled)
+            return Under(own, settled, st)
+
+        return self._kept(
+            "over", f"{key} {sheet.key}", self.over_key(key, sheet), make, lambda found: found.st.nbytes
+        )
+
+    def grid_key(self, key: str, mask: Near) -> str:
+        """Changes where the lines that a mask is near to may have changed."""
+        return content_key("lines", mask, self._measured_key("seams", key))
+
+    def grid(self, key: str, mask: Near) -> LineGrid:
+        """The lines that a mask of a finish's coats is near to, sorted into cells."""
+        lines = LinesOf(self.surface, self.drawn(key), lambda: self.seams(key))
+        return self._kept(
+            "lines",
+            f"{key} {self.finishes[key].near_masks.index(mask)}",
+            self.grid_key(key, mask),
+            lambda: grid_of(mask, lines),
+            lambda grid: grid.nbytes,
+        )
+
+    def coated(self, key: str) -> Coated:
+        """A finish with its coats, to be evaluated at points."""
+        finish = self.finishes[key]
+        st = lay_by_corner(self.surface, finish, self.drawn(key), self.settled(key))
+        under = Under(finish, self.settled(key), st)
+        return settle_coats(
+            self.surface,
+            under,
+            lambda sheet: self.laid_over(key, sheet),
+            lambda mask: self.grid(key, mask),
         )
 
     def shown_areas(self) -> tuple[dict[str, float], float]:

@@ -204,14 +204,18 @@ def _grey(image: Image) -> PIL.Image.Image:
 
 
 @lru_cache(maxsize=32)
-def packed_surface(roughness: Image | None, metallic: Image | None) -> Image:
-    """Roughness and metal in glTF's packing: green and blue. One that is missing is full, so that its factor rules."""
-    given = [_grey(image) for image in (roughness, metallic) if image is not None]
+def packed_surface(roughness: Image | None, metallic: Image | None, occlusion: Image | None = None) -> Image:
+    """Occlusion, roughness and metal in glTF's packing: red, green and blue.
+
+    One that is missing is full, so that its factor rules; at least one is there.
+    """
+    channels = (occlusion, roughness, metallic)
+    given = [_grey(image) for image in channels if image is not None]
     size = max((picture.size for picture in given), key=lambda s: s[0] * s[1])
     full = PIL.Image.new("L", size, 255)
-    channels = [full, *(_grey(i).resize(size) if i is not None else full for i in (roughness, metallic))]
+    merged = [_grey(i).resize(size) if i is not None else full for i in channels]
     out = BytesIO()
-    PIL.Image.merge("RGB", channels).save(out, "PNG", compress_level=4)
+    PIL.Image.merge("RGB", merged).save(out, "PNG", compress_level=4)
     return Image(out.getvalue())
 
 

@@ -12,7 +12,7 @@ from pivrel.core.geometry.mesh import REACH_MM, Mesh
 from pivrel.core.revision import Motion
 from pivrel.errors import InputError
 from pivrel.formats.units import Convention, from_model, to_model
-from pivrel.recipe import DatumModel, FinishModel, PickModel, changed
+from pivrel.recipe import FinishModel, PickModel, changed
 from pivrel.recipe.picks import AnyPick, EveryPick, FacingPick, NotPick
 from pivrel.store.documents import ClipBody, Contents, ModelFacts, ViewBody
 
@@ -91,11 +91,7 @@ def moved_contents(contents: Contents, motion: Motion) -> Contents:
 def _moved_finish(stated: FinishModel, motion: Motion) -> FinishModel:
     datum, grain = stated.datum, stated.grain
     if datum is not None:
-        datum = DatumModel(
-            origin_mm=_place(motion, datum.origin_mm),
-            x_axis=_direction(motion, datum.x_axis),
-            z_axis=_direction(motion, datum.z_axis),
-        )
+        datum = datum.moved(motion)
     if grain is not None and grain.direction is not None:
         grain = changed(grain, direction=_direction(motion, grain.direction))
     return changed(
@@ -106,6 +102,9 @@ def _moved_finish(stated: FinishModel, motion: Motion) -> FinishModel:
         grain=grain,
         tie=tuple(changed(tie, at_mm=_place(motion, tie.at_mm)) for tie in stated.tie),
         adjust=tuple(changed(a, pick=_moved_pick(a.pick, motion)) for a in stated.adjust),
+        coats=tuple(
+            coat.moved(motion).with_picks(lambda pick: _moved_pick(pick, motion)) for coat in stated.coats
+        ),
     )
 
 

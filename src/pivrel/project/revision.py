@@ -14,7 +14,7 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover
 from pivrel.core.picks import NOTHING, as_faces, resolve
 from pivrel.core.revision import SAME_MM, Match, Motion, carried, match
-from pivrel.recipe import DatumModel, FinishModel, changed, pick_model
+from pivrel.recipe import DatumModel, FinishModel, PickModel, changed, pick_model
 from pivrel.recipe.projections.base import moved_place
 from pivrel.store.documents import Contents
 
@@ -85,15 +85,18 @@ def _carried(stated: FinishModel, old: Surface, new: Surface, matched: Match) ->
     shift = _common_shift(stated, old, new, matched)
     moved = _moved_datum(stated, matched.motion, shift)
     motion = matched.motion if shift is None else replace(matched.motion, shift=matched.motion.shift + shift)
+
+    def picks(pick: PickModel) -> PickModel:
+        return pick_model(carried(pick.to_core(), old, new, matched))
+
     return changed(
         stated,
-        projection=stated.projection.moved(motion).with_picks(
-            lambda pick: pick_model(carried(pick.to_core(), old, new, matched))
-        ),
+        projection=stated.projection.moved(motion).with_picks(picks),
         pick=pick_model(carried(stated.core_pick, old, new, matched)),
         adjust=adjust,
         tie=tuple(changed(tie, at_mm=moved_place(tie.at_mm, motion)) for tie in stated.tie),
         datum=DatumModel.of(moved) if moved is not None else stated.datum,
+        coats=tuple(coat.moved(motion).with_picks(picks) for coat in stated.coats),
     )
 
 

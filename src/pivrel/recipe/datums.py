@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import numpy as np
 from pydantic import model_validator
 
 from pivrel.core.geometry.frames import Datum, FrameError
+from pivrel.core.revision import Motion
 from pivrel.recipe.values import Strict, Triple
 
 
@@ -22,6 +24,12 @@ class DatumModel(Strict):
         except FrameError as error:
             raise ValueError(str(error)) from None
         return self
+
+    def moved(self, motion: Motion) -> DatumModel:
+        """The same on a model that was moved or is larger."""
+        x, z = motion.directions(np.array([self.x_axis, self.z_axis], float)).tolist()
+        origin = motion.places(np.array(self.origin_mm, float)).tolist()
+        return DatumModel(origin_mm=tuple(origin), x_axis=tuple(x), z_axis=tuple(z))
 
     def to_core(self) -> Datum:
         return Datum(self.origin_mm, self.x_axis, self.z_axis)

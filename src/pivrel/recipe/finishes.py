@@ -14,9 +14,11 @@ from pivrel.core.sheet import Material
 from pivrel.core.sheet.grain import SHEET, Along, GrainRule
 from pivrel.core.sheet.tie import Tie, TieBy
 from pivrel.core.sheet.variation import By, Variation
+from pivrel.recipe.coats import CoatModel, HexColor, linear_color
 from pivrel.recipe.datums import DatumModel
 from pivrel.recipe.picks import PickModel
 from pivrel.recipe.projections import ProjectionModel
+from pivrel.recipe.sheets_over import CellsModel
 from pivrel.recipe.values import Degrees, Factor, Pair, Strict, Triple
 
 T = TypeVar("T")
@@ -78,6 +80,9 @@ class TieModel(Strict):
         return Tie(self.sheet_mm, self.at_mm)
 
 
+MOST_COATS = 16
+
+
 class FinishModel(Strict):
     """A finish of a recipe, without the checks that need the others."""
 
@@ -99,6 +104,9 @@ class FinishModel(Strict):
     on: bool = True
     tie: Annotated[tuple[TieModel, ...], Field(max_length=100)] = ()
     tie_by: TieBy = "turn"
+    tint: HexColor | None = None
+    cells: CellsModel | None = None
+    coats: Annotated[tuple[CoatModel, ...], Field(max_length=MOST_COATS)] = ()
 
     BOTH: ClassVar[str] = "states both turn_deg and grain_deg; give one"
 
@@ -143,7 +151,8 @@ class FinishModel(Strict):
     @property
     def material_ids(self) -> list[str]:
         """Every material that the finish names, each once."""
-        return list(dict.fromkeys([self.material, *self.axis_materials]))
+        own = [self.material, *self.axis_materials]
+        return list(dict.fromkeys([*own, *(key for coat in self.coats for key in coat.material_ids)]))
 
     @cached_property
     def core_pick(self) -> Pick:
@@ -173,4 +182,8 @@ class FinishModel(Strict):
             on=self.on,
             tie=tuple(tie.to_core() for tie in self.tie),
             tie_by=self.tie_by,
+            material_key=self.material,
+            tint=linear_color(self.tint) if self.tint else None,
+            cells=self.cells.to_core() if self.cells else None,
+            coats=tuple(coat.to_core(material) for coat in self.coats),
         )

@@ -22,6 +22,7 @@ from pivrel.web.context import Service
 from pivrel.web.guard import Door, keep_door
 from pivrel.web.log import log_failures
 from pivrel.web.routes import (
+    coats,
     edits,
     flat,
     geometry,
@@ -97,6 +98,7 @@ def create_app(database: Database, door: Door | None = None) -> Flask:
     for blueprint in (
         projects.bp,
         imports.bp,
+        coats.bp,
         edits.bp,
         flat.bp,
         geometry.bp,

@@ -7,11 +7,14 @@ from dataclasses import asdict
 import numpy as np
 
 from pivrel.core.arrays import Floats
+from pivrel.core.coats.sheet_over import SheetOver
+from pivrel.core.content_key import content_key
 from pivrel.core.geometry.mesh import SourceMaterial
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.schedule import Schedule
 from pivrel.materials.checker import square_for
 from pivrel.project.laid import LaidProject
-from pivrel.recipe import GrainModel
+from pivrel.recipe import DatumModel, GrainModel
 from pivrel.recipe.pick_phrases import pick_phrase
 from pivrel.store import journal
 from pivrel.store.connection import Connection
@@ -19,6 +22,7 @@ from pivrel.store.documents import Document, MaterialBody, ViewBody
 from pivrel.store.projects import Project
 from pivrel.web.context import Triple, triple
 from pivrel.web.wire import project as wire
+from pivrel.web.wire.coats import OverState
 
 BY_SHEET = GrainModel(along="sheet")
 
@@ -150,4 +154,24 @@ def _finish(laid: LaidProject, key: str, area_m2: float) -> wire.FinishState:
         area_m2=area_m2,
         laying_key=schedule.laying_key(key),
         on=stated.on,
+        tint=stated.tint,
+        cells=stated.cells,
+        coats=stated.coats,
+        over=tuple(_over(schedule, key, sheet) for sheet in finish.sheets_over),
+        lines_key=grids_key(schedule, key),
     )
+
+
+def grids_key(schedule: Schedule, key: str) -> str | None:
+    """Changes where the lines that the masks of a finish's coats are near to may have changed; None without such masks."""
+    masks = schedule.finishes[key].near_masks
+    return content_key([schedule.grid_key(key, mask) for mask in masks]) if masks else None
+
+
+def _over(schedule: Schedule, key: str, sheet: SheetOver) -> OverState:
+    if sheet.projection is None:
+        return OverState(laying_key=None, datum=None)
+    if not sheet.projection.blends:
+        return OverState(laying_key=schedule.over_key(key, sheet), datum=None)
+    datum = sheet.datum or schedule.laid_over(key, sheet).settled.pieces[0].datum
+    return OverState(laying_key=None, datum=DatumModel.of(datum))

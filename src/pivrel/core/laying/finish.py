@@ -9,6 +9,10 @@ from typing import Literal
 import numpy as np
 
 from pivrel.core.arrays import Floats
+from pivrel.core.coats.cells import Cells
+from pivrel.core.coats.coat import Coat, Color
+from pivrel.core.coats.masks.nearness import Near
+from pivrel.core.coats.sheet_over import SheetOver
 from pivrel.core.content_key import content_key
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.picks import Pick
@@ -52,7 +56,8 @@ class Finish:
     for x, y and z, None for `material`. adjust: how some of its faces lie otherwise. run_on: the pattern
     runs on across as many edges as can be. variation: each piece takes its own place on the sheet. on False
     lays it nowhere: what lies beneath shows. tie: places of the sheet that fall on places of the model, once it lies as
-    all the rest says, and tie_by: what that may do to it.
+    all the rest says, and tie_by: what that may do to it. material_key: what the images of its material are known by.
+    tint: multiplies its base color. cells: its sheet cut into random patches. coats: what lies over it, first to last.
     """
 
     name: str
@@ -74,6 +79,21 @@ class Finish:
     on: bool = True
     tie: tuple[Tie, ...] = ()
     tie_by: TieBy = "turn"
+    material_key: str = ""
+    tint: Color | None = None
+    cells: Cells | None = None
+    coats: tuple[Coat, ...] = ()
+
+    @property
+    def sheets_over(self) -> tuple[SheetOver, ...]:
+        """Every sheet that its coats and their masks show, as they are stated."""
+        return tuple(sheet for coat in self.coats for sheet in coat.sheets)
+
+    @property
+    def near_masks(self) -> tuple[Near, ...]:
+        """The masks of its coats that go by the distance to lines, as they are stated, each once."""
+        masks = (mask for coat in self.coats for mask in coat.where.all)
+        return tuple(dict.fromkeys(mask for mask in masks if isinstance(mask, Near)))
 
     @property
     def placement(self) -> Placement:

@@ -42,6 +42,8 @@ from pivrel.project.edits.repeat import Repeat
 from pivrel.project.edits.run_across import RunAcross
 from pivrel.project.edits.run_on import RunOn
 from pivrel.project.edits.scale import Scale
+from pivrel.project.edits.set_cells import SetCells
+from pivrel.project.edits.set_coats import SetCoats
 from pivrel.project.edits.set_datum import SetDatum
 from pivrel.project.edits.set_datum_for import SetDatumFor
 from pivrel.project.edits.set_material import SetMaterial
@@ -50,6 +52,7 @@ from pivrel.project.edits.set_out import SetOut
 from pivrel.project.edits.set_pick import SetPick
 from pivrel.project.edits.set_projection import SetProjection
 from pivrel.project.edits.set_ties import SetTies
+from pivrel.project.edits.set_tint import SetTint
 from pivrel.project.edits.split import Split
 from pivrel.project.edits.straighten import Straighten
 from pivrel.project.edits.swap_material import SwapMaterial
@@ -98,6 +101,8 @@ ResultEdit = (
     | RunAcross
     | RunOn
     | Scale
+    | SetCells
+    | SetCoats
     | SetDatum
     | SetDatumFor
     | SetMaterial
@@ -106,6 +111,7 @@ ResultEdit = (
     | SetPick
     | SetProjection
     | SetTies
+    | SetTint
     | Split
     | Straighten
     | SwapMaterial

@@ -23,6 +23,10 @@ class SwapMaterial(Edit):
             stated, fields = document.body, dict[str, object]()
             if self.material in stated.projection.axis_materials:
                 fields["projection"] = stated.projection.with_material_swapped(self.material, self.to)
+            if any(self.material in coat.material_ids for coat in stated.coats):
+                fields["coats"] = tuple(
+                    coat.with_material_swapped(self.material, self.to) for coat in stated.coats
+                )
             if stated.material == self.material:
                 fields |= regrained(stated, out, self.to)
             if fields:

@@ -8,7 +8,7 @@ from flask import Blueprint, Response, request
 
 from pivrel.errors import NotFoundError
 from pivrel.materials.checker import checker
-from pivrel.materials.images import VIEW_PIXELS, Image, for_view, thumbnail
+from pivrel.materials.images import VIEW_PIXELS, Image, for_view, packed_surface, thumbnail
 from pivrel.store import blobs
 from pivrel.web.context import database
 
@@ -31,6 +31,22 @@ def image(sha256: str) -> Response:
     elif "view" in request.args:
         shown = for_view(shown, VIEW_PIXELS)
     response = Response(shown.data, mimetype=shown.mime)
+    response.cache_control.max_age = YEAR
+    response.cache_control.immutable = True
+    return response
+
+
+@bp.get("/surface")
+def surface_image() -> Response:
+    """Occlusion, roughness and metal of a material as one image's red, green and blue, no larger than the view takes."""
+    named = [request.args.get(channel) for channel in ("roughness", "metallic", "occlusion")]
+    with database().reading() as db:
+        found = [blobs.find(db, sha256) if sha256 else None for sha256 in named]
+    images = [blobs.as_image(data) if data else None for data in found]
+    if not any(images):
+        raise NotFoundError("there is no such image")
+    rough, metal, occlusion = (for_view(image, VIEW_PIXELS) if image else None for image in images)
+    response = Response(packed_surface(rough, metal, occlusion).data, mimetype="image/png")
     response.cache_control.max_age = YEAR
     response.cache_control.immutable = True
     return response

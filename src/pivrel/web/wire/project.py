@@ -10,9 +10,12 @@ from pivrel.core.laying.finish import DatumFor
 from pivrel.core.sheet.tie import TieBy
 from pivrel.formats.units import Unit, Upward
 from pivrel.recipe import DatumModel, GrainModel, Pair, PickModel, ProjectionModel, Triple, VariationModel
+from pivrel.recipe.coats import CoatModel, HexColor
 from pivrel.recipe.finishes import TieModel
+from pivrel.recipe.sheets_over import CellsModel
 from pivrel.store.documents import MaterialBody, ViewBody
 from pivrel.web.wire.base import Answer, Request
+from pivrel.web.wire.coats import OverState
 
 Wrap = Literal["repeat", "clamp", "mirror"]
 
@@ -102,7 +105,8 @@ class FinishState(Answer):
     pick_words: the pick in words; it stays on the server, for it may name a hundred thousand faces. datum: None
     where each part or board has its own. one_sheet: whether one turn and one offset serve all of its faces.
     faces: those that it is laid on, under a single sheet too. held: whether its pick holds any face at all, covered
-    by later rows or not. on: false where the row is switched off. area_m2: what shows of it.
+    by later rows or not. on: false where the row is switched off. area_m2: what shows of it. over: the sheets of its coats
+    and of their masks. lines_key: of the lines that those are near to, None where there are none.
     """
 
     key: str
@@ -131,6 +135,11 @@ class FinishState(Answer):
     area_m2: float
     laying_key: str
     on: bool
+    tint: HexColor | None
+    cells: CellsModel | None
+    coats: tuple[CoatModel, ...]
+    over: tuple[OverState, ...]
+    lines_key: str | None
 
 
 class PickSetState(Answer):

@@ -21,8 +21,9 @@ from pivrel.project.edits.aims import AimModel
 from pivrel.project.edits.registry import AnyEdit
 from pivrel.project.marks import Marks
 from pivrel.recipe import DatumModel, PickModel, ProjectionModel
+from pivrel.recipe.masks import MaskModel
 from pivrel.recipe.projections import OptionsModel
-from pivrel.web.wire import flat, handover, imports, laying, materials, parts, picking, project
+from pivrel.web.wire import coats, flat, handover, imports, laying, materials, parts, picking, project
 from pivrel.web.wire.edits import Based, EditRequest
 
 Json = Any
@@ -40,7 +41,7 @@ ANSWERED: tuple[type[BaseModel], ...] = (
     project.ProjectState, project.ProjectCard, project.Pulse, project.Created, project.SourceUse,
     laying.FiguresByFinish, laying.Totals, laying.AdjustedSides,
     laying.DatumDrawing, laying.Roundness, laying.TrialsHeader, laying.SeamsHeader,
-    flat.FlatHeader, flat.PaintedPicture, flat.BoardsTold,
+    flat.FlatHeader, coats.LinesHeader, flat.PaintedPicture, flat.BoardsTold,
     laying.StrokesHeader, laying.FaceFigures, laying.CoverHeader, laying.GeometryHeader,
     parts.PartGroup, parts.Framed, picking.Picked, picking.UnseenFaces, picking.TapeRead, picking.NumberRead,
     materials.LibraryMaterial, materials.Reading,
@@ -61,7 +62,8 @@ NAMES = {
 """Models whose name in TypeScript is another; "Model" at the end of a name is left away."""
 
 UNIONS: Mapping[str, Json] = {
-    "Pick": PickModel, "Projection": ProjectionModel, "Options": OptionsModel, "Edit": AnyEdit, "Level": picking.Level,
+    "Pick": PickModel, "Mask": MaskModel,
+    "Projection": ProjectionModel, "Options": OptionsModel, "Edit": AnyEdit, "Level": picking.Level,
     "ListedBy": parts.ListedBy,
     "Way": picking.Way, "FigureName": picking.Figure, "Channel": Channel, "Along": Along, "By": By,
     "Unit": Unit, "Upward": Upward, "ModelAxis": Literal["+x", "-x", "+y", "-y", "+z", "-z"], "Pair": tuple[float, float],

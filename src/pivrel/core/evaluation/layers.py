@@ -1,0 +1,128 @@
+"""Sheets as they lie on a surface, to be looked up at any point: one sheet by its corners, or triplanar's three."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from pivrel.core.arrays import Floats, Ints
+from pivrel.core.coats.cells import Cells
+from pivrel.core.coats.masks.mask import Places
+from pivrel.core.evaluation.textures import Showing
+from pivrel.core.geometry.frames import Datum
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.geometry.vectors import unit_rows
+from pivrel.core.projection import Triplanar
+
+Pair = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Layer(ABC):
+    """A sheet as it lies. scale: how much larger it lies than it is. tile False: it is shown once."""
+
+    scale: Pair
+    tile: bool
+    cells: Cells | None
+
+    @abstractmethod
+    def showings(self, at: Places) -> Iterator[Showing]:
+        """What of the sheet each point shows, one or several of them blended."""
+
+    def _cut(self, plain: Showing, axis: int = 0) -> Iterator[Showing]:
+        """A showing cut into random cells, where there are any; outside a single sheet nothing counts."""
+        if not self.tile:
+            inside = ((plain.st >= 0) & (plain.st <= plain.repeat_mm)).all(axis=1)
+            plain = replace(plain, weight=plain.weight * inside)
+        if self.cells is None:
+            yield plain
+            return
+        scale = np.array(self.scale)
+        width, height = np.abs(scale) * plain.repeat_mm
+        places, turns, weights = self.cells.at(plain.st * scale, (float(width), float(height)), axis)
+        for k in range(9):
+            c, s = np.cos(turns[:, k, None]), np.sin(turns[:, k, None])
+            along, up = plain.along * np.sign(scale[0]), plain.up * np.sign(scale[1])
+            yield replace(
+                plain,
+                st=places[:, k] / scale,
+                along=(c * along + s * up) * np.sign(scale[0]),
+                up=(c * up - s * along) * np.sign(scale[1]),
+                weight=plain.weight * weights[:, k],
+            )
+
+
+@dataclass(frozen=True)
+class LaidLayer(Layer):
+    """One sheet, by where it lies at the corners.
+
+    st: (C, 2) mm by corner id. gradient: (T, 2, 3) of s and of t over each triangle, per mm. placed: (2, 3) what comes on
+    top of them.
+    """
+
+    key: str
+    repeat_mm: Pair
+    surface: Surface
+    st: Floats
+    gradient: Floats
+    placed: Floats
+
+    def showings(self, at: Places) -> Iterator[Showing]:
+        corners = self.st[self.surface.triangles[at.triangles]]
+        st = np.einsum("nk,nkj->nj", at.shares, corners) @ self.placed[:, :2].T + self.placed[:, 2]
+        across = np.einsum("ij,njk->nik", self.placed[:, :2], self.gradient[at.triangles])
+        # Nothing is seen of a sheet on a face that could not be laid.
+        laid = np.isfinite(st).all(axis=1)
+        along, up = unit_rows(across[:, 0]), unit_rows(across[:, 1])
+        plain = Showing(self.key, self.repeat_mm, np.nan_to_num(st), along, up, laid.astype(np.float64))
+        yield from self._cut(plain)
+
+
+def gradients(surface: Surface, st: Floats) -> Floats:
+    """(T, 2, 3) in which direction s and t grow over each triangle, per mm; 0 where nothing is laid or it has no area.
+
+    st: (C, 2) mm by corner id.
+    """
+    points = surface.mesh.points[surface.mesh.corners[surface.triangles]]
+    laid = st[surface.triangles]
+    u, v = points[:, 1] - points[:, 0], points[:, 2] - points[:, 0]
+    normal = np.cross(u, v)
+    square = np.maximum((normal**2).sum(axis=1), 1e-300)[:, None]
+    # The gradients of the shares of the second corner and of the third.
+    second, third = np.cross(v, normal) / square, np.cross(normal, u) / square
+    step = np.nan_to_num(laid[:, 1:] - laid[:, :1])
+    out: Floats = np.einsum("tkj,tkx->tjx", step, np.stack([second, third], axis=1))
+    return out
+
+
+@dataclass(frozen=True)
+class TriplanarLayer(Layer):
+    """Three sheets blended by the shading normal; keys, repeats and sheets (3, 2, 3) raw to final by axis.
+
+    datums: one, or one a piece; piece: (T,) which one each triangle takes, None for the first.
+    """
+
+    keys: tuple[str, str, str]
+    repeats_mm: tuple[Pair, Pair, Pair]
+    projection: Triplanar
+    datums: tuple[Datum, ...]
+    piece: Ints | None
+    sheets: Floats
+
+    def showings(self, at: Places) -> Iterator[Showing]:
+        number = np.zeros(len(at), np.int32) if self.piece is None else self.piece[at.triangles]
+        for row, datum in enumerate(self.datums):
+            own = (number == row).astype(np.float64)
+            if own.any():
+                yield from self._of_datum(at, datum, own)
+
+    def _of_datum(self, at: Places, datum: Datum, own: Floats) -> Iterator[Showing]:
+        st, weights = self.projection.at_points(at.points, at.normals, datum, self.sheets)
+        for axis in range(3):
+            along, up = self.projection.sheet_directions(at.normals, datum, self.sheets[axis], axis)
+            weight = weights[:, axis] * own
+            plain = Showing(self.keys[axis], self.repeats_mm[axis], st[:, axis], along, up, weight)
+            yield from self._cut(plain, axis)
