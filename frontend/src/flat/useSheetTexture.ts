@@ -2,7 +2,8 @@ import { useMemo } from "react";
 import type { Texture } from "three";
 
 import type { Finish, Project } from "../api/wire.gen";
-import { checkerTexture, colorTexture, PLAIN } from "../looks/surfaces";
+import { PLAIN } from "../looks/surfaces";
+import { checkerTexture, colorTexture } from "../looks/textures";
 import { lookOf } from "../looks/registry";
 import { useLook } from "../state/look";
 

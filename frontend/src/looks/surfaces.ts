@@ -4,64 +4,23 @@ import {
   ClampToEdgeWrapping,
   Color,
   DoubleSide,
-  LinearMipmapLinearFilter,
   Matrix3,
   MeshBasicMaterial,
   MeshStandardMaterial,
   MirroredRepeatWrapping,
   RepeatWrapping,
-  SRGBColorSpace,
-  TextureLoader,
   Vector2,
   type Texture,
 } from "three";
 
 import { viewUrl } from "../api/client";
-import { underway } from "../api/underway";
 import type { Channel, Finish, Material, Pair, SourceMaterial, SourceTexture, Triple } from "../api/wire.gen";
 import type { Paint } from "./look";
-import { placementChange, placementMatrix } from "../model/placement";
-import { blendThree, repeatOf, toDatum, triplanarUniforms, type TriplanarUniforms } from "../model/triplanar";
-
-const loader = new TextureLoader();
-const textures = new Map<string, Texture>();
-let loading = 0;
-
-/** Whether every image that was asked for has come. */
-export const texturesReady = () => loading === 0;
-
-/** One texture an image and repeat; the view draws again when the image has come. */
-function texture(url: string, repeat: Pair, color: boolean, changed: () => void, placed = ""): Texture {
-  const key = `${url}|${repeat.join("x")}|${color}|${placed}`;
-  const held = textures.get(key);
-  if (held) return held;
-  loading++;
-  let come!: () => void;
-  const image = new Promise<void>((resolve) => (come = resolve));
-  const made = loader.load(url, come, undefined, come);
-  void underway(image).then(() => {
-    loading--;
-    changed();
-  });
-  made.wrapS = made.wrapT = RepeatWrapping;
-  made.minFilter = LinearMipmapLinearFilter;
-  // As sharp at grazing angles as the graphics card can have it.
-  made.anisotropy = 16;
-  if (color) made.colorSpace = SRGBColorSpace;
-  // uv arrives in mm; the sheet's own repeat turns it into 0 to 1.
-  made.repeat.set(1 / repeat[0], 1 / repeat[1]);
-  textures.set(key, made);
-  return made;
-}
-
-/** The checker of a look, and the color of a material, as a sheet whose coordinates are mm. */
-export const checkerTexture = (square: number, changed: () => void) =>
-  texture(`/api/checker/${square}.png`, [square * 10, square * 10], true, changed);
-
-export function colorTexture(material: Material, changed: () => void): Texture | null {
-  const sha = material.images.base_color;
-  return sha ? texture(viewUrl(sha), material.repeat_mm, true, changed) : null;
-}
+import { placementChange } from "../model/placement";
+import { CoatedShader, isCoated, structureOf, type Shows } from "../coats/coated";
+import { sheetsOver } from "../coats/laid";
+import type { LinesTexture } from "../coats/shading";
+import { checkerTexture, imagesOf, texture } from "./textures";
 
 /** Set back a little, so that creases and the pick lie clear of the faces. */
 export const SET_BACK = {
@@ -165,10 +124,38 @@ function mapsOf(
   return { maps, repeat: material.repeat_mm };
 }
 
+const NO_MAPS: { maps: Maps; repeat: Pair } = { maps: {}, repeat: [1, 1] };
+
+/** The shader of a finish with coats, as a look shows it. A checker stands for the sheet alone, in its cells. */
+function coatedShader(
+  finish: Finish,
+  materials: Record<string, Material>,
+  paint: Paint,
+  square: number,
+  channel: Channel,
+  changed: () => void,
+): CoatedShader {
+  if (paint.images === "checker") {
+    const checker = checkerTexture(square, changed);
+    const side: Pair = [square * 10, square * 10];
+    const plain = Object.fromEntries(
+      Object.entries(materials).map(([key, of]) => [key, { ...of, repeat_mm: side, images: {}, metallic: 0 }]),
+    );
+    const images = { color: checker, normal: null, surface: null, height: null };
+    const bare = { ...finish, coats: [], tint: null };
+    return new CoatedShader(bare, plain, () => images, { what: paint.lit ? "lit" : "color" });
+  }
+  const shows: Shows =
+    paint.images === "channel" ? { what: "channel", channel } : { what: paint.lit ? "lit" : "color" };
+  const wanted = (of: Channel) =>
+    shows.what === "lit" ? LIT.includes(of) : shows.what === "channel" ? shows.channel === of : of === "base_color";
+  return new CoatedShader(finish, materials, (of) => imagesOf(of, wanted, changed), shows);
+}
+
 /** One row of the schedule as it is drawn. What moves the sheet is set without building anything anew. */
 export class RowSurface {
   readonly material: MeshStandardMaterial | MeshBasicMaterial;
-  private readonly uniforms: TriplanarUniforms | null = null;
+  private readonly coated: CoatedShader | null = null;
   private readonly sheetEnd = { value: new Matrix3() };
   private own: Texture[] = [];
 
@@ -182,38 +169,28 @@ export class RowSurface {
     private readonly changed: () => void,
   ) {
     const main = materials[finish.material]!;
-    const { maps, repeat } = mapsOf(main, paint, square, channel, changed);
-    const kind = finish.projection;
-    const options = { ...SET_BACK, map: kind.kind === "triplanar" ? null : (maps.base_color ?? null) };
+    const coated = isCoated(finish);
+    const { maps, repeat } = coated ? NO_MAPS : mapsOf(main, paint, square, channel, changed);
+    const options = { ...SET_BACK, map: maps.base_color ?? null };
     if (!finish.tile) Object.assign(options, { polygonOffsetFactor: 0.5, polygonOffsetUnits: 1 });
     if (!paint.lit) {
-      const color = paint.images === "channel" && !maps.base_color ? MISSING : undefined;
+      const color = paint.images === "channel" && !maps.base_color && !coated ? MISSING : undefined;
       this.material = new MeshBasicMaterial({ ...options, toneMapped: false, ...(color && { color }) });
     } else {
       this.material = new MeshStandardMaterial({
         ...options,
-        normalMap: kind.kind === "triplanar" ? null : (maps.normal ?? null),
-        roughnessMap: kind.kind === "triplanar" ? null : (maps.roughness ?? null),
-        metalnessMap: kind.kind === "triplanar" ? null : (maps.metallic ?? null),
-        aoMap: kind.kind === "triplanar" ? null : (maps.occlusion ?? null),
+        normalMap: maps.normal ?? null,
+        roughnessMap: maps.roughness ?? null,
+        metalnessMap: maps.metallic ?? null,
+        aoMap: maps.occlusion ?? null,
         roughness: maps.roughness ? 1 : paint.images === "checker" ? 0.9 : 0.8,
         metalness: paint.images === "checker" ? 0 : maps.metallic ? 1 : main.metallic,
         normalScale: new Vector2(1, main.normal_y === "-" ? -1 : 1),
       });
     }
-    if (kind.kind === "triplanar") {
-      this.uniforms = triplanarUniforms();
-      (["x", "y", "z"] as const).forEach((axis, k) => {
-        const of = materials[kind.materials[axis] ?? ""] ?? main;
-        const own = mapsOf(of, paint, square, channel, changed);
-        this.uniforms!.triNormalUp.value[k] = of.normal_y === "-" ? -1 : 1;
-        this.uniforms!.triMap.value[k] = own.maps.base_color ?? null;
-        // A channel that one of the three lacks is taken from the finish's own material.
-        this.uniforms!.triNormalMap.value[k] = maps.normal ? (own.maps.normal ?? maps.normal) : null;
-        this.uniforms!.triRoughnessMap.value[k] = maps.roughness ? (own.maps.roughness ?? maps.roughness) : null;
-        this.uniforms!.triRepeat.value[k] = repeatOf(own.repeat);
-      });
-      blendThree(this.material, this.uniforms);
+    if (coated) {
+      this.coated = coatedShader(finish, materials, paint, square, channel, changed);
+      this.coated.applyTo(this.material);
     } else if (!finish.tile) {
       this.endSheet(main.repeat_mm);
     }
@@ -225,19 +202,15 @@ export class RowSurface {
   private readonly end: Pair;
 
   /** Shows the finish as it is under the hand; laid is as the corners were laid. */
-  place(laid: Finish, now: Finish, materials: Record<string, Material>, viewOrigin: Triple) {
-    if (this.uniforms && now.projection.kind === "triplanar") {
-      const u = this.uniforms;
-      const own = now.projection.materials;
-      if (now.datum) u.triToDatum.value.copy(toDatum(now.datum, viewOrigin));
-      (["x", "y", "z"] as const).forEach((axis, k) => {
-        const grain = now.grain_deg === null ? null : (materials[own[axis] ?? now.material]?.grain_deg ?? 0);
-        const turn_deg = grain === null ? now.turn_deg : now.grain_deg! - grain;
-        u.triSheet.value[k]!.copy(placementMatrix({ ...now, turn_deg }));
-      });
-      u.triBlend.value = now.projection.blend;
-      u.triMirrored.value = now.projection.backs === "mirrored";
-      u.triOnce.value = !now.tile;
+  place(
+    laid: Finish,
+    now: Finish,
+    materials: Record<string, Material>,
+    viewOrigin: Triple,
+    lines: LinesTexture | null = null,
+  ) {
+    if (this.coated) {
+      this.coated.place({ laid, now, materials, viewOrigin, lines });
       return;
     }
     const still =
@@ -304,6 +277,13 @@ export class RowSurface {
   }
 }
 
+/** Every material that a finish shows. */
+function materialsOf(finish: Finish): string[] {
+  const kinds = [finish.projection, ...sheetsOver(finish).map((sheet) => sheet.projection)];
+  const axes = kinds.flatMap((kind) => (kind?.kind === "triplanar" ? Object.values(kind.materials) : []));
+  return [finish.material, ...sheetsOver(finish).map((sheet) => sheet.material), ...axes].filter((key) => key !== null);
+}
+
 /** Whatever needs a row's surface to be built anew, as text. */
 export function surfaceSignature(
   finish: Finish,
@@ -312,11 +292,9 @@ export function surfaceSignature(
   square: number,
   channel: Channel,
 ) {
-  const kind = finish.projection;
-  const own = kind.kind === "triplanar" ? Object.values(kind.materials) : [];
-  const used = [finish.material, ...own].map((key) => (key ? materials[key] : null));
+  const used = materialsOf(finish).map((key) => materials[key] ?? null);
   return JSON.stringify([
-    kind.kind === "triplanar",
+    isCoated(finish) ? structureOf(finish) : null,
     finish.tile,
     used,
     paint,

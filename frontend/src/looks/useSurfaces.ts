@@ -9,6 +9,7 @@ import type { Finish, Material, Project } from "../api/wire.gen";
 import { lookOf } from "./registry";
 import { plainMaterial, PLAIN, RowSurface, sourceSurface, surfaceSignature } from "./surfaces";
 import { drawnOn, type Side } from "../model/split";
+import type { Laid } from "../model/useLaying";
 import { useHand, withLive } from "../state/hand";
 import { useLook } from "../state/look";
 import type { Look } from "../state/look";
@@ -29,10 +30,13 @@ interface Surfaces {
   beyond: ThreeMaterial[] | null;
 }
 
+const NONE = new Map<string, Finish>();
+
 const NOTHING = new MeshBasicMaterial({ visible: false });
 
 /** Rows whose look is still the same keep their surface; most edits only move the sheet. */
-export function useSurfaces(project: Project, laid: Map<string, Finish>, look: Look, square: number): Surfaces {
+export function useSurfaces(project: Project, shown: Laid | null, look: Look, square: number): Surfaces {
+  const laid = shown?.finishes ?? NONE;
   const { invalidate } = useThree();
   const { draws, paint, brings } = lookOf(look);
   const live = useHand((s) => s.live);
@@ -67,7 +71,8 @@ export function useSurfaces(project: Project, laid: Map<string, Finish>, look: L
           : new RowSurface(signature, now, materials, paint, square, channel, () => invalidate());
       if (held !== surface && side) drawnOn(side, surface.material);
       // Until the corners of a new state have come, the old ones are shown as what they were laid by.
-      surface.place(laid.get(finish.key) ?? finish, now, materials, project.model.view_origin_mm);
+      const lines = shown?.lines.get(finish.key) ?? null;
+      surface.place(laid.get(finish.key) ?? finish, now, materials, project.model.view_origin_mm, lines);
       after.set(key, surface);
       return surface;
     };
@@ -87,7 +92,7 @@ export function useSurfaces(project: Project, laid: Map<string, Finish>, look: L
       groups: made.map((surface) => surface.material),
       beyond: beyond[0] ?? null,
     };
-  }, [project, laid, live, draws, paint, square, channel, rival, compare?.finish, invalidate]);
+  }, [project, shown, laid, live, draws, paint, square, channel, rival, compare?.finish, invalidate]);
 
   useEffect(() => {
     const surfaces = kept.current;

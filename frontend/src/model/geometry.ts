@@ -171,9 +171,21 @@ export function groupByRow(
   attribute.needsUpdate = true;
 }
 
-/** Writes one finish's (s', t') in mm to the corners of the faces given, in their order. */
-export function placeSheet(geometry: BufferGeometry, model: ModelArrays, faces: Uint32Array, st: Float32Array) {
-  const uv = geometry.getAttribute("uv") as BufferAttribute;
+/**
+ * Writes one finish's (s', t') in mm to the corners of the faces given, in their order; or those of a sheet over it, which
+ * are an attribute of their own.
+ */
+export function placeSheet(
+  geometry: BufferGeometry,
+  model: ModelArrays,
+  faces: Uint32Array,
+  st: Float32Array,
+  name = "uv",
+) {
+  if (!geometry.hasAttribute(name)) {
+    geometry.setAttribute(name, new BufferAttribute(new Float32Array(model.position.count * 2), 2));
+  }
+  const uv = geometry.getAttribute(name) as BufferAttribute;
   const out = uv.array as Float32Array;
   const { faceStart } = model;
   let from = 0;

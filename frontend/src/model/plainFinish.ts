@@ -29,6 +29,11 @@ export function plainFinish(material: Material["key"], more: Partial<Finish> = {
     area_m2: 0,
     laying_key: "",
     on: true,
+    tint: null,
+    cells: null,
+    coats: [],
+    over: [],
+    lines_key: null,
     ...more,
   };
 }

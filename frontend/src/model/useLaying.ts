@@ -6,6 +6,8 @@ import type { BufferGeometry } from "three";
 
 import { getBytes } from "../api/client";
 import { readPacket } from "../api/packet";
+import { linesTexture } from "../coats/lines";
+import type { LinesTexture } from "../coats/shading";
 import type { Finish, Project } from "../api/wire.gen";
 import { facesByRow, groupByRow, partGeometry, placeSheet, type ModelArrays } from "./geometry";
 import { useHand } from "../state/hand";
@@ -26,6 +28,30 @@ export interface Laid {
   /** The faces that each finish is laid on. */
   drawn: Map<string, Uint32Array>;
   singles: Single[];
+  /** The lines that the masks of finishes are near to, by their codes. */
+  lines: Map<string, LinesTexture>;
+}
+
+/** What of a finish's own laying or of its coats has to come anew: where from, and what is to be done with it. */
+interface Wanted {
+  finish: string;
+  path: string;
+  /** The attribute of the geometry that it is written to. */
+  name: string;
+}
+
+/** Every sheet of a finish, its own and those of its coats, with the key that says whether it has changed. */
+function sheetsOf(finish: Finish): [string, string, Wanted][] {
+  const own: [string, string, Wanted] = [
+    finish.key,
+    finish.laying_key,
+    { finish: finish.key, path: `laying/${finish.key}?key=${finish.laying_key}`, name: "uv" },
+  ];
+  const over = finish.over.flatMap(({ laying_key }, row): [string, string, Wanted][] => {
+    const path = `coats/${finish.key}/laying/${row}?key=${laying_key}`;
+    return laying_key ? [[`${finish.key}/${row}`, laying_key, { finish: finish.key, path, name: `sheet${row}` }]] : [];
+  });
+  return [own, ...over];
 }
 
 /** Where the (s', t') of a finish belong: the model's own geometry, or that of its single sheet. */
@@ -47,6 +73,7 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
     coverKey: "",
     drawn: new Map<string, Uint32Array>(),
     singles: [] as Single[],
+    lines: new Map<string, LinesTexture>(),
   });
   const keys = useRef(new Map<string, string>());
   const [laid, setLaid] = useState<Laid | null>(null);
@@ -55,7 +82,7 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
   useEffect(() => {
     const stop = new AbortController();
     if (held.current.geometry !== geometry) {
-      held.current = { geometry, hidden, coverKey: "", drawn: new Map(), singles: [] };
+      held.current = { geometry, hidden, coverKey: "", drawn: new Map(), singles: [], lines: held.current.lines };
       keys.current = new Map();
     }
     const path = `/projects/${project.id}`;
@@ -65,16 +92,21 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
       const recovered = have.coverKey !== project.cover_key || have.hidden !== hidden;
       // A geometry of its own begins without its sheet whenever it is made anew.
       const anew = (finish: Finish) => recovered && have.singles.some((single) => single.key === finish.key);
-      const wanted = project.finishes.filter(
-        (finish) => finish.faces > 0 && (keys.current.get(finish.key) !== finish.laying_key || anew(finish)),
+      const shown = project.finishes.filter((finish) => finish.faces > 0);
+      const wanted = shown.flatMap((finish) =>
+        sheetsOf(finish)
+          .filter(([name, key]) => keys.current.get(name) !== key || anew(finish))
+          .map(([, , sheet]) => sheet),
       );
-      const [cover, ...sheets] = await Promise.all([
+      const near = shown.filter((finish) => finish.lines_key && have.lines.get(finish.key)?.key !== finish.lines_key);
+      const [cover, lines, ...sheets] = await Promise.all([
         recovered ? getBytes(`${path}/cover?key=${project.cover_key}`, stop.signal) : null,
-        ...wanted.map((finish) => getBytes(`${path}/laying/${finish.key}?key=${finish.laying_key}`, stop.signal)),
+        Promise.all(near.map((f) => getBytes(`${path}/coats/${f.key}/lines?key=${f.lines_key}`, stop.signal))),
+        ...wanted.map((sheet) => getBytes(`${path}/${sheet.path}`, stop.signal)),
       ]);
       if (stop.signal.aborted) return;
       // No content: the project has moved on already. Its newer state is on the way or is asked for.
-      if ([cover, ...sheets].some((part) => part?.byteLength === 0)) {
+      if ([cover, ...lines, ...sheets].some((part) => part?.byteLength === 0)) {
         void queries.invalidateQueries({ queryKey: ["project", project.id] });
         return;
       }
@@ -83,16 +115,21 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
         have.singles.forEach((single) => single.geometry.dispose());
         ({ drawn, singles } = recover(project, model, geometry, cover, hidden));
       }
-      wanted.forEach((finish, at) => {
-        const target = singles.find((single) => single.key === finish.key)?.geometry ?? geometry;
-        placeSheet(target, model, drawn.get(finish.key)!, new Float32Array(sheets[at]!));
+      wanted.forEach(({ finish, name }, at) => {
+        const target = singles.find((single) => single.key === finish)?.geometry ?? geometry;
+        placeSheet(target, model, drawn.get(finish)!, new Float32Array(sheets[at]!), name);
       });
-      held.current = { geometry, hidden, coverKey: project.cover_key, drawn, singles };
-      keys.current = new Map(project.finishes.map((f) => [f.key, f.laying_key]));
+      const grids = new Map(have.lines);
+      near.forEach((finish, at) => {
+        grids.get(finish.key)?.texture.dispose();
+        grids.set(finish.key, linesTexture(finish.lines_key!, lines[at]!));
+      });
+      held.current = { geometry, hidden, coverKey: project.cover_key, drawn, singles, lines: grids };
+      keys.current = new Map(project.finishes.flatMap((f) => sheetsOf(f).map(([name, key]) => [name, key])));
       const finishes = new Map(project.finishes.map((f) => [f.key, f]));
       // What was let go has arrived: from here on the core's own result is shown.
       useHand.setState((s) => (s.live?.settling ? { live: null } : {}));
-      setLaid({ revision: project.revision, finishes, drawn, singles });
+      setLaid({ revision: project.revision, finishes, drawn, singles, lines: grids });
     };
     bring().catch((error: unknown) => {
       if (!stop.signal.aborted) tellError(error);

@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import { MeshDepthMaterial } from "three";
 
-import type { Finish, Project } from "../api/wire.gen";
+import type { Project } from "../api/wire.gen";
 import { drawnGeometry, sourceGeometry, type ModelArrays } from "../model/geometry";
 import { lookOf } from "../looks/registry";
 import { useFaceClicks } from "./useFaceClicks";
@@ -26,8 +26,6 @@ interface Props {
 /** Set back the more the flatter the sun meets a face, by as much as a soft edge reaches: no face shades itself. */
 const SHADOW = new MeshDepthMaterial({ polygonOffset: true, polygonOffsetFactor: 3, polygonOffsetUnits: 4 });
 
-const NONE = new Map<string, Finish>();
-
 /** The faces of the model in one draw a finish, and single sheets over them. */
 export function Model({ project, model, onFace }: Props) {
   const { invalidate, gl } = useThree();
@@ -45,7 +43,7 @@ export function Model({ project, model, onFace }: Props) {
   useEffect(() => () => asItCame?.dispose(), [asItCame]);
 
   const laid = useLaying(project, model, geometry);
-  const { groups: surfaces, beyond } = useSurfaces(project, laid?.finishes ?? NONE, look, square);
+  const { groups: surfaces, beyond } = useSurfaces(project, laid, look, square);
   useEffect(() => {
     const laidOf = (key: string): LaidCorners | null => {
       const finish = laid?.finishes.get(key);

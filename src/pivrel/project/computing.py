@@ -91,6 +91,8 @@ ROOMS = {
     "figures": 64 << 20,
     "stretch": 96 << 20,
     "seams": 96 << 20,
+    "over": 256 << 20,
+    "lines": 96 << 20,
     "flat": 96 << 20,
     "shown": 64 << 20,
     "nests": 16 << 20,

@@ -4,7 +4,7 @@ import { fileName, save } from "../../../ui/save";
 import { zipSync } from "three/examples/jsm/libs/fflate.module.js";
 
 import type { Project } from "../../../api/wire.gen";
-import { texturesReady } from "../../../looks/surfaces";
+import { texturesReady } from "../../../looks/textures";
 import { goToSaved, useEye, type PictureAsked } from "../../../model/eye";
 import { current, put } from "../../../state";
 import { useLook } from "../../../state/look";

@@ -1,0 +1,156 @@
+"""Coats in the view against the core's own evaluation, pixel by pixel."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+
+from pivrel.core.cache import KeepAll
+from pivrel.core.evaluation.textures import Textures
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.schedule import Schedule
+from pivrel.materials.images import decode, encode
+from pivrel.recipe import read_recipe
+from pivrel.store import blobs, projects
+from pivrel.store.database import Database
+from pivrel.store.documents import LibraryBody
+from tests.browser.pixels import linear, rounded_body, seen, soft_image, stored
+from tests.conftest import facts_of
+from tests.shapes import mesh_of
+
+REPEAT = (900.0, 650.0)
+DATUM = {"origin_mm": [30, -20, 10], "x_axis": [1, 0.3, 0], "z_axis": [0.1, 0, 1]}
+KEYS = ("coat0", "coat1", "coat2")
+
+FADE = {"fade": {"from_mm": [0, 0, -400], "to_mm": [80, 60, 380], "ease": "smooth"}}
+NOISE = {"noise": {"size_mm": 320, "seed": 5, "low": 0.35, "high": 0.65, "octaves": 3}}
+STROKES = {"strokes": {"lines": [{"points_mm": [[-300, -480, 0], [0, -540, 200], [300, -480, 150]], "radius_mm": 60}], "soft_mm": 90}}  # fmt: skip
+
+FINISHES = {
+    "fade, seams and strokes over a box": {
+        "projection": {"kind": "box", "corners": "separate"},
+        "coats": [
+            {"name": "Faded", "material": "coat1", "where": FADE, "strength": 0.9},
+            {"name": "Along the seams", "material": "coat2", "projection": {"kind": "triplanar"}, "datum": DATUM,
+             "turn_deg": 90, "where": {"seams": {"within_mm": 50, "soft_mm": 70}}},
+            {"name": "Brushed", "tint": "#e0a040", "where": STROKES, "channels": {"base_color": "multiply"}},
+        ],
+    },
+    "planar over triplanar, by facing, band and noise": {
+        "projection": {"kind": "triplanar", "blend": 0.4}, "turn_deg": 20,
+        "coats": [
+            {"name": "Leak", "material": "coat1", "projection": {"kind": "planar"}, "turn_deg": 30,
+             "offset_mm": [40, 90], "scale": [1.2, 0.9], "datum": {"origin_mm": [0, -600, 0], "x_axis": [1, 0, 0], "z_axis": [0, -1, 0]},
+             "channels": {"base_color": "multiply"},
+             "where": {"every": [{"not": {"facing": {"direction": [0, 0, 1], "within_deg": 20, "soft_deg": 50}}}, NOISE]}},
+            {"name": "Band", "material": "coat2", "turn_deg": 90,
+             "where": {"any": [{"band": {"direction": [0, 0, 1], "from_mm": -100, "to_mm": 60, "soft_mm": 120}},
+                               {"fade_round": {"centre_mm": [200, -500, 300], "radii_mm": [250, 60], "ease": "linear"}}]}},
+            {"name": "Image", "tint": "#304060", "strength": 0.7,
+             "where": {"image": {"material": "coat2", "channel": "base_color", "low": 0.1, "high": 0.5,
+                                 "projection": {"kind": "cylindrical"}, "datum": DATUM}}},
+        ],
+    },
+    "cells of a triplanar, cells of a coat": {
+        "projection": {"kind": "triplanar"}, "tint": "#d8e8ff",
+        "cells": {"size_mm": 260, "width_mm": 60, "turn_deg": "quarters", "shift": True, "seed": 3},
+        "coats": [
+            {"name": "Turned", "material": "coat1", "projection": {"kind": "box", "corners": "separate"}, "datum": DATUM,
+             "cells": {"size_mm": 300, "width_mm": 90, "turn_deg": 40, "shift": False, "seed": 9},
+             "where": {"fade_about": {"origin_mm": [0, 0, 0], "axis": [0, 0.2, 1], "radii_mm": [250, 520], "ease": "linear"}}},
+            {"name": "Off", "material": "coat2", "on": False},
+            {"name": "Edges", "tint": "#ffffff", "where": {"edges": {"kind": "both", "angle_deg": 1, "within_mm": 4, "soft_mm": 60}},
+             "strength": 0.3},
+        ],
+    },
+}  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def soft_materials(server):
+    """Three materials whose colors change slowly, one of them see-through in places."""
+    images = {key: soft_image(seed) for seed, key in enumerate(KEYS)}
+    images["coat1"] = np.dstack([images["coat1"], 0.25 + 0.75 * soft_image(8)[..., 0]])
+    database = Database(server.data)
+    with database.transaction() as db:
+        for key, image in images.items():
+            body = LibraryBody(
+                name=f"Soft {key}, made up", repeat_mm=REPEAT, grain_deg=0.0, metallic=0, use="test",
+                images=blobs.put_images(db, {"base_color": encode(image)}),
+            )  # fmt: skip
+            projects.put_library(db, key, 90, body)
+    yield {key: encode(image) for key, image in images.items()}
+    with database.transaction() as db:
+        db.execute("DELETE FROM library_material WHERE key LIKE 'coat_'")
+
+
+@pytest.fixture
+def body(server, browser, soft_materials):
+    shape = rounded_body()
+    mesh = mesh_of(shape.vertices, shape.faces)
+    database = Database(server.data)
+    with database.transaction() as db:
+        facts = facts_of("body.obj", triangles=len(shape.faces))
+        project = projects.create(db, "Coated body", blobs.put_mesh(db, mesh), facts)
+    yield project, Surface(mesh)
+    browser.leave()
+    with database.transaction() as db:
+        projects.delete(db, project)
+
+
+@pytest.mark.parametrize("name", FINISHES)
+def test_pixels_of_coats_are_the_cores_own(browser, server, soft_materials, body, name):
+    project, surface = body
+    stated = FINISHES[name]
+    path = f"/api/projects/{project}"
+    lay = {
+        "kind": "lay",
+        "material": "coat0",
+        "pick": {"all": True},
+        "projection": stated["projection"],
+        "datum": DATUM,
+    }
+    state = server.ask("POST", f"{path}/edits", {"revision": 0, "edit": lay})
+    for edit in (
+        {"kind": "turn_to", "turn_deg": stated.get("turn_deg", 0)},
+        {"kind": "set_tint", "tint": stated.get("tint")},
+        {"kind": "set_cells", "cells": stated.get("cells")},
+        {"kind": "set_coats", "coats": stated["coats"]},
+    ):
+        state = server.ask(
+            "POST", f"{path}/edits", {"revision": state["revision"], "edit": {**edit, "finishes": ["F1"]}}
+        )
+    browser.open(f"/projects/{project}")
+    browser.shown(state["revision"])
+    browser.press("o")
+    browser.until(lambda: browser.button("Color").get_attribute("data-state") == "on", "the look")
+    shown = seen(browser, surface)
+
+    coats = state["finishes"][0]["coats"]
+    recipe = {
+        "recipe": 1,
+        "materials": {key: {"name": key, "repeat_mm": REPEAT} for key in KEYS},
+        "finishes": [{"name": "f", "material": "coat0", "pick": {"all": True}, "datum": DATUM, **stated, "coats": coats}],
+    }  # fmt: skip
+    (finish,) = read_recipe(json.dumps(recipe)).to_core()
+    coated = Schedule(surface, "body", {"F1": finish}, KeepAll()).coated("F1")
+    textures = {key: textures_of(image) for key, image in soft_materials.items()}
+    at = coated.places(shown.points, shown.normals, shown.faces)
+    want = stored(coated.evaluate(at, textures).base_color)
+    difference = np.abs(shown.colors - want)
+    assert difference.mean(axis=0).max() <= 2, difference.mean(axis=0)
+    # A seam of the sheet beneath is no place to compare.
+    assert (difference.max(axis=1) <= 12).mean() >= 0.98, np.sort(difference.max(axis=1))[-20:]
+    assert shown.colors.std(axis=0).min() > 8, "there is a pattern to compare"
+
+
+def textures_of(image) -> Textures:
+    import io
+
+    import PIL.Image
+
+    with PIL.Image.open(io.BytesIO(image.data)) as picture:
+        alpha = np.asarray(picture.convert("RGBA"), float)[..., 3:] / 255
+    return Textures(base_color=linear(decode(image)), alpha=alpha)
