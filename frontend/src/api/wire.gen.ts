@@ -129,6 +129,8 @@ export type Level =
  */
 export type Edit =
   | Accept
+  | AddCoat
+  | AddMask
   | Answer
   | ArrangePieces
   | Avoid
@@ -162,6 +164,7 @@ export type Edit =
   | RunOn
   | Scale
   | SetCells
+  | SetCoatOptions
   | SetCoats
   | SetDatum
   | SetDatumFor
@@ -240,6 +243,31 @@ export interface Accept {
   faces: number[];
   finish: string;
   kind: "accept";
+}
+/**
+ * Lay a new coat over all others of a finish, as it begins where it is to lie.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AddCoat".
+ */
+export interface AddCoat {
+  finish: string;
+  kind: "add_coat";
+  start:
+    | "all over"
+    | ("fade" | "fade_round" | "fade_about" | "band" | "facing" | "seams" | "edges" | "strokes" | "image" | "noise");
+}
+/**
+ * Put one more mask to where a coat of a finish lies, counted from 0, as it begins on the faces of the finish.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AddMask".
+ */
+export interface AddMask {
+  finish: string;
+  kind: "add_mask";
+  row: number;
+  start: "fade" | "fade_round" | "fade_about" | "band" | "facing" | "seams" | "edges" | "strokes" | "image" | "noise";
 }
 /**
  * Faces of a finish that lie otherwise than the rest. name: which way they look, and how large they are.
@@ -2123,61 +2151,16 @@ export interface SetCells {
   kind: "set_cells";
 }
 /**
- * Lay these coats over finishes, in the place of all coats before.
- *
- * A coat with a projection of its own and no datum is fitted to the faces of the finish.
+ * Change some options of the projection that one coat of a finish has, counted from 0; others stay as they are.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SetCoats".
+ * via the `definition` "SetCoatOptions".
  */
-export interface SetCoats {
-  coats: CoatSent[];
-  finishes: string[];
-  kind: "set_coats";
-}
-/**
- * Put the datum of finishes where it is stated.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SetDatum".
- */
-export interface SetDatum {
-  datum: TypedDatum;
-  finishes: string[];
-  kind: "set_datum";
-}
-/**
- * Give each part, board or side a datum of its own, or all of a finish one.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SetDatumFor".
- */
-export interface SetDatumFor {
-  datum_for: "pick" | "part" | "board" | "side";
-  finishes: string[];
-  kind: "set_datum_for";
-}
-/**
- * Lay another material; the grain on the face stays as it was.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SetMaterial".
- */
-export interface SetMaterial {
-  finishes: string[];
-  kind: "set_material";
-  material: string;
-}
-/**
- * Change some options of the projection that finishes have; those left out stay as they are.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SetOptions".
- */
-export interface SetOptions {
-  finishes: string[];
-  kind: "set_options";
+export interface SetCoatOptions {
+  finish: string;
+  kind: "set_coat_options";
   options: Options;
+  row: number;
 }
 /**
  * Options of a planar projection.
@@ -2280,6 +2263,63 @@ export interface FlattenOptions {
 export interface LayoutOptions {
   by?: "place" | "packed";
   gap_mm?: number | string;
+}
+/**
+ * Lay these coats over finishes, in the place of all coats before.
+ *
+ * A coat with a projection of its own and no datum is fitted to the faces of the finish.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetCoats".
+ */
+export interface SetCoats {
+  coats: CoatSent[];
+  finishes: string[];
+  kind: "set_coats";
+}
+/**
+ * Put the datum of finishes where it is stated.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetDatum".
+ */
+export interface SetDatum {
+  datum: TypedDatum;
+  finishes: string[];
+  kind: "set_datum";
+}
+/**
+ * Give each part, board or side a datum of its own, or all of a finish one.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetDatumFor".
+ */
+export interface SetDatumFor {
+  datum_for: "pick" | "part" | "board" | "side";
+  finishes: string[];
+  kind: "set_datum_for";
+}
+/**
+ * Lay another material; the grain on the face stays as it was.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetMaterial".
+ */
+export interface SetMaterial {
+  finishes: string[];
+  kind: "set_material";
+  material: string;
+}
+/**
+ * Change some options of the projection that finishes have; those left out stay as they are.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetOptions".
+ */
+export interface SetOptions {
+  finishes: string[];
+  kind: "set_options";
+  options: Options;
 }
 /**
  * Put a joint, or the middle of a unit, on the corner, edge or middle of a face nearest to a place.

@@ -77,3 +77,25 @@ export function overLaid(drawn: Drawn, row: number): Laid | null {
   const datum = sheet.datum ?? now.over[row]?.datum ?? null;
   return { material, projection, datum, matrixOf, scale: sheet.scale, tile, cells };
 }
+
+/** A mask that states where something lies, and what all of them come to with another in its place. */
+export interface Leaf {
+  mask: Mask;
+  put: (mask: Mask) => Mask;
+}
+
+/** The masks of a coat that combine no others. */
+export function leavesOf(where: Mask | null): Leaf[] {
+  if (!where) return [];
+  if ("not" in where)
+    return leavesOf(where.not).map(({ mask, put }) => ({ mask, put: (next) => ({ not: put(next) }) }));
+  const key = "every" in where ? "every" : "any" in where ? "any" : null;
+  if (!key) return [{ mask: where, put: (next) => next }];
+  const masks = innerOf(where);
+  return masks.flatMap((inner, at) =>
+    leavesOf(inner).map(({ mask, put }) => ({
+      mask,
+      put: (next) => ({ [key]: masks.map((one, k) => (k === at ? put(next) : one)) }) as unknown as Mask,
+    })),
+  );
+}

@@ -45,7 +45,9 @@ export function DatumOverlay({ project }: { project: Project }) {
   const { begin, readout } = useDrag(project.id);
   const chosen = rows.length === 1 ? (project.finishes.find((f) => f.key === rows[0]) ?? null) : null;
   const { data: drawing } = useDatumDrawing(project, chosen);
-  if (!chosen || !datumShown || trials || !eye.camera || !drawing?.datum) return null;
+  // A coat that is open is what is in hand.
+  const coated = useDesk((s) => s.coat !== null && s.coat.finish === s.rows[0]);
+  if (!chosen || !datumShown || trials || coated || !eye.camera || !drawing?.datum) return null;
   const finish = withLive(chosen, live);
   if (!finish.datum) return null;
   return (

@@ -26,7 +26,8 @@ export function FrameOverlay({ project }: { project: Project }) {
   const eye = useEye();
   const chosen = rows.length === 1 ? (project.finishes.find((f) => f.key === rows[0]) ?? null) : null;
   const { data: drawing } = useDatumDrawing(project, chosen);
-  if (!chosen || !shown || trials || !eye.camera || !drawing?.frames?.length) return null;
+  const coated = useDesk((s) => s.coat !== null && s.coat.finish === s.rows[0]);
+  if (!chosen || !shown || trials || coated || !eye.camera || !drawing?.frames?.length) return null;
   return <Frames project={project} stored={chosen} finish={withLive(chosen, live)} frames={drawing.frames} eye={eye} />;
 }
 

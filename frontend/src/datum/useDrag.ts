@@ -45,6 +45,7 @@ async function readTyped(text: string, motion: Motion): Promise<number[]> {
 
 /** What a drag moved, as an edit. */
 function editOf(change: Change): FinishChange {
+  if (change.coats) return { kind: "set_coats", coats: change.coats };
   if (change.datum) return { kind: "set_datum", datum: change.datum };
   if (change.projection) return { kind: "set_projection", projection: change.projection };
   const { offset_mm, turn_deg, scale } = change;

@@ -4,9 +4,9 @@ import type { ComponentType } from "react";
 
 import type { Project } from "../api/wire.gen";
 
-/** How the pattern of a finish is painted. images: its own, a checker of a stated size, or those of one channel. */
+/** How the pattern of a finish is painted. images: its own, a checker of a stated size, those of one channel, or where a coat lies. */
 export interface Paint {
-  images: "own" | "checker" | "channel";
+  images: "own" | "checker" | "channel" | "mask";
   lit: boolean;
 }
 

@@ -11,8 +11,9 @@ import type { LookModule } from "./look";
 import { seams } from "./seams";
 import { source } from "./source";
 import { stretch } from "./stretch";
+import { where } from "./where";
 
-export const LOOKS = { source, finish, color, channel, checker, stretch, seams, grain, bare } satisfies Record<
+export const LOOKS = { source, finish, color, channel, where, checker, stretch, seams, grain, bare } satisfies Record<
   string,
   LookModule
 >;

@@ -134,6 +134,7 @@ function coatedShader(
   square: number,
   channel: Channel,
   changed: () => void,
+  coat: number | null,
 ): CoatedShader {
   if (paint.images === "checker") {
     const checker = checkerTexture(square, changed);
@@ -146,7 +147,11 @@ function coatedShader(
     return new CoatedShader(bare, plain, () => images, { what: paint.lit ? "lit" : "color" });
   }
   const shows: Shows =
-    paint.images === "channel" ? { what: "channel", channel } : { what: paint.lit ? "lit" : "color" };
+    paint.images === "channel"
+      ? { what: "channel", channel }
+      : paint.images === "mask"
+        ? { what: "mask", coat: coat ?? -1 }
+        : { what: paint.lit ? "lit" : "color" };
   const wanted = (of: Channel) =>
     shows.what === "lit" ? LIT.includes(of) : shows.what === "channel" ? shows.channel === of : of === "base_color";
   return new CoatedShader(finish, materials, (of) => imagesOf(of, wanted, changed), shows);
@@ -167,6 +172,7 @@ export class RowSurface {
     square: number,
     channel: Channel,
     private readonly changed: () => void,
+    coat: number | null = null,
   ) {
     const main = materials[finish.material]!;
     const coated = isCoated(finish);
@@ -189,7 +195,7 @@ export class RowSurface {
       });
     }
     if (coated) {
-      this.coated = coatedShader(finish, materials, paint, square, channel, changed);
+      this.coated = coatedShader(finish, materials, paint, square, channel, changed, coat);
       this.coated.applyTo(this.material);
     } else if (!finish.tile) {
       this.endSheet(main.repeat_mm);
@@ -291,6 +297,7 @@ export function surfaceSignature(
   paint: Paint,
   square: number,
   channel: Channel,
+  coat: number | null = null,
 ) {
   const used = materialsOf(finish).map((key) => materials[key] ?? null);
   return JSON.stringify([
@@ -300,5 +307,6 @@ export function surfaceSignature(
     paint,
     paint.images === "checker" ? square : 0,
     paint.images === "channel" ? channel : 0,
+    paint.images === "mask" ? coat : 0,
   ]);
 }

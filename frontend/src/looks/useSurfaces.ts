@@ -11,6 +11,7 @@ import { plainMaterial, PLAIN, RowSurface, sourceSurface, surfaceSignature } fro
 import { drawnOn, type Side } from "../model/split";
 import type { Laid } from "../model/useLaying";
 import { useHand, withLive } from "../state/hand";
+import { useDesk } from "../state/desk";
 import { useLook } from "../state/look";
 import type { Look } from "../state/look";
 
@@ -42,6 +43,7 @@ export function useSurfaces(project: Project, shown: Laid | null, look: Look, sq
   const live = useHand((s) => s.live);
   const channel = useLook((s) => s.channel);
   const compare = useLook((s) => s.compare);
+  const coat = useDesk((s) => s.coat);
   const { data: library = [] } = useLibrary();
   const rival = compare && (project.materials[compare.material] ?? library.find((m) => m.key === compare.material));
   const kept = useRef(new Map<string, RowSurface>());
@@ -63,12 +65,13 @@ export function useSurfaces(project: Project, shown: Laid | null, look: Look, sq
     const after = new Map<string, RowSurface>();
     const materials = rival ? { ...project.materials, [rival.key]: rival } : project.materials;
     const make = (key: string, finish: Finish, now: Finish, side: Side | null) => {
-      const signature = `${surfaceSignature(now, materials, paint, square, channel)} ${side}`;
+      const open = coat?.finish === finish.key ? coat.row : null;
+      const signature = `${surfaceSignature(now, materials, paint, square, channel, open)} ${side}`;
       const held = before.get(key);
       const surface =
         held?.signature === signature
           ? held
-          : new RowSurface(signature, now, materials, paint, square, channel, () => invalidate());
+          : new RowSurface(signature, now, materials, paint, square, channel, () => invalidate(), open);
       if (held !== surface && side) drawnOn(side, surface.material);
       // Until the corners of a new state have come, the old ones are shown as what they were laid by.
       const lines = shown?.lines.get(finish.key) ?? null;
@@ -88,11 +91,12 @@ export function useSurfaces(project: Project, shown: Laid | null, look: Look, sq
       if (after.get(key) !== surface) surface.dispose();
     });
     kept.current = after;
+    const plainly = (key: string) => paint.images === "mask" && coat?.finish !== key;
     return {
-      groups: made.map((surface) => surface.material),
+      groups: made.map((surface, row) => (plainly(project.finishes[row]!.key) ? plain : surface.material)),
       beyond: beyond[0] ?? null,
     };
-  }, [project, shown, laid, live, draws, paint, square, channel, rival, compare?.finish, invalidate]);
+  }, [project, shown, laid, live, draws, paint, square, channel, rival, compare?.finish, coat, plain, invalidate]);
 
   useEffect(() => {
     const surfaces = kept.current;

@@ -11,6 +11,7 @@ export type ClickTask =
       what: "fit-face" | "seam" | "grain-edge" | "roll-from" | "line" | "line-edge" | "cut" | "avoid" | "straighten";
       finish: string;
     }
+  | { what: "brush"; finish: string; row: number }
   | { what: "set-out"; at: "corner" | "edge" | "middle"; unit: "joint" | "centre" }
   | { what: "run-across" }
   | { what: "lay-edge"; to: "level" | "plumb" | "joined" }
@@ -54,6 +55,10 @@ export interface DeskState {
   material: string;
   kind: Projection["kind"];
   task: ClickTask | null;
+  /** The radius of the brush that coats are drawn with, mm; null until one is stated. */
+  brushMm: number | null;
+  /** The coat that is open in the panel, by the code of its finish and its number. */
+  coat: { finish: string; row: number } | null;
   tape: TapeRead | null;
   trials: Trials | null;
   /** Whether the list of what a newer model changed stands in the inspector's place. */
@@ -71,6 +76,8 @@ export const DESK_START: DeskState = {
   material: "brick",
   kind: "box",
   task: null,
+  brushMm: null,
+  coat: null,
   tape: null,
   trials: null,
   revisionShown: false,

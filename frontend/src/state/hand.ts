@@ -3,7 +3,7 @@
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 
-import type { Datum, Finish, Pair, Projection } from "../api/wire.gen";
+import type { Coat, Datum, Finish, Pair, Projection } from "../api/wire.gen";
 
 /** What of a finish is under the hand now: shown at once, kept when it is let go. */
 export interface Live {
@@ -13,6 +13,7 @@ export interface Live {
   turn_deg?: number;
   offset_mm?: Pair;
   scale?: Pair;
+  coats?: Coat[];
   /** Let go, and on its way to the server. */
   settling?: boolean;
 }
@@ -52,7 +53,7 @@ export function useUnderHand(finishes: Finish[], ...fields: (keyof Live & keyof 
 /** The finish as it is under the hand. */
 export function withLive(finish: Finish, live: Live | null): Finish {
   if (live?.finish !== finish.key) return finish;
-  const { datum, projection, turn_deg, offset_mm, scale } = live;
+  const { datum, projection, turn_deg, offset_mm, scale, coats } = live;
   const out = {
     ...finish,
     ...(datum && { datum }),
@@ -60,6 +61,7 @@ export function withLive(finish: Finish, live: Live | null): Finish {
     ...(turn_deg !== undefined && { turn_deg }),
     ...(offset_mm && { offset_mm }),
     ...(scale && { scale }),
+    ...(coats && { coats }),
   };
   if (scale) {
     const factor = [0, 1].map((k) => Math.abs(scale[k]! / finish.scale[k]!));

@@ -167,7 +167,7 @@ def _as_png(picture: PIL.Image.Image) -> Image:
 
 
 def encode(pixels: np.ndarray) -> Image:
-    """(H, W) or (H, W, 3) values from 0 to 1, first row on top, as a PNG."""
+    """(H, W), (H, W, 3) or, with alpha, (H, W, 4) values from 0 to 1, first row on top, as a PNG."""
     bytes_ = np.round(np.clip(pixels, 0, 1) * 255).astype(np.uint8)
     out = BytesIO()
     PIL.Image.fromarray(bytes_).save(out, "PNG", compress_level=6)

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from pivrel.materials import masonry, sheets, wood
+import numpy as np
+
+from pivrel.materials import masonry, sheets, stains, wood
 from pivrel.materials.checker import checker
 from pivrel.materials.images import Image, encode
 from pivrel.materials.procedural import Procedural
 
 PROCEDURAL: dict[str, Procedural] = {
     r.key: r
-    for key in ("brick", "oak", "walnut", "tile", "terrazzo", "concrete", "zinc", "twill")
-    for r in (*masonry.PROCEDURAL, *wood.PROCEDURAL, *sheets.PROCEDURAL)
+    for key in ("brick", "oak", "walnut", "tile", "terrazzo", "concrete", "zinc", "twill", "leak", "moss")
+    for r in (*masonry.PROCEDURAL, *wood.PROCEDURAL, *sheets.PROCEDURAL, *stains.PROCEDURAL)
     if r.key == key
 }
 
@@ -43,7 +45,7 @@ def make(key: str) -> BuiltIn:
     procedural = PROCEDURAL[key]
     maps = procedural.make()
     images = {
-        "base_color": encode(maps.color),
+        "base_color": encode(maps.color if maps.alpha is None else np.dstack([maps.color, maps.alpha])),
         "normal": encode(maps.canvas.normal(maps.relief_mm)),
         "roughness": encode(maps.roughness),
     }

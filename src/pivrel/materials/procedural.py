@@ -15,6 +15,7 @@ class Maps:
     """What a material is made of.
 
     color: (H, W, 3) as displayed, 0 to 1. relief_mm: (H, W). roughness: (H, W), 0 to 1.
+    alpha: (H, W), how much of what lies beneath it hides; None for all.
     """
 
     canvas: Canvas
@@ -22,6 +23,7 @@ class Maps:
     relief_mm: Floats
     roughness: Floats
     metallic: float = 0.0
+    alpha: Floats | None = None
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ import { TrialsPanel } from "./trials/TrialsPanel";
 import { DatumOverlay } from "../../datum/DatumOverlay";
 import { FlatView } from "../../flat/FlatView";
 import { FrameOverlay } from "../../datum/FrameOverlay";
+import { MaskOverlay } from "../../datum/MaskOverlay";
 import { StrokeOverlay } from "../../datum/StrokeOverlay";
 import { ThrownOverlay } from "../../datum/ThrownOverlay";
 import { eyeSent, useEye } from "../../model/eye";
@@ -114,6 +115,7 @@ export default function Workbench({ project }: { project: Project }) {
             <DatumOverlay project={project} />
             <FrameOverlay project={project} />
             <ThrownOverlay project={project} />
+            <MaskOverlay project={project} />
             <StrokeOverlay project={project} view={view} />
             <RegionOverlay view={view} onRegion={onRegion} />
             <Legend project={project} />

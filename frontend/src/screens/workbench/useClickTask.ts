@@ -32,7 +32,7 @@ export function useClickTask(project: Project) {
       }
       if (task.what === "guide" && !task.from) return put({ task: { ...task, from: on } });
       // Lines and boxes are drawn by dragging, and the task stays for the next one.
-      if (task.what === "line" || task.what === "avoid") return;
+      if (task.what === "line" || task.what === "brush" || task.what === "avoid") return;
       if (task.what === "cut") {
         const cut = (take: "edge" | "run" | "way") =>
           run({ kind: "cut_edge", finishes: [task.finish], edge: on, take });

@@ -7,6 +7,8 @@ from typing import Annotated
 from pydantic import Field
 
 from pivrel.project.edits.accept import Accept
+from pivrel.project.edits.add_coat import AddCoat
+from pivrel.project.edits.add_mask import AddMask
 from pivrel.project.edits.answer import Answer
 from pivrel.project.edits.arrange_pieces import ArrangePieces
 from pivrel.project.edits.avoid import Avoid
@@ -43,6 +45,7 @@ from pivrel.project.edits.run_across import RunAcross
 from pivrel.project.edits.run_on import RunOn
 from pivrel.project.edits.scale import Scale
 from pivrel.project.edits.set_cells import SetCells
+from pivrel.project.edits.set_coat_options import SetCoatOptions
 from pivrel.project.edits.set_coats import SetCoats
 from pivrel.project.edits.set_datum import SetDatum
 from pivrel.project.edits.set_datum_for import SetDatumFor
@@ -69,6 +72,8 @@ from pivrel.project.edits.vary import Vary
 
 ResultEdit = (
     Accept
+    | AddCoat
+    | AddMask
     | Answer
     | ArrangePieces
     | Avoid
@@ -102,6 +107,7 @@ ResultEdit = (
     | RunOn
     | Scale
     | SetCells
+    | SetCoatOptions
     | SetCoats
     | SetDatum
     | SetDatumFor

@@ -32,11 +32,11 @@ class SetCoats(FinishEdit):
         return contents
 
     def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
-        return {"coats": tuple(_fitted(coat, stated, before) for coat in self.coats)}
+        return {"coats": tuple(fitted(coat, stated, before) for coat in self.coats)}
 
     def done(self, before: Before) -> Done:
         done = super().done(before)
-        (which,) = set(self._changed(before)) or {""}
+        which = next(iter(self._changed(before)), "")
         return done if not which else replace(done, label=done.label.replace("coats", which, 1))
 
     def _changed(self, before: Before) -> list[str]:
@@ -47,7 +47,8 @@ class SetCoats(FinishEdit):
         return [f"coat {names[0]}"] if len(names) == 1 else []
 
 
-def _fitted(coat: CoatModel, stated: FinishModel, before: Before) -> CoatModel:
+def fitted(coat: CoatModel, stated: FinishModel, before: Before) -> CoatModel:
+    """The coat, its datum fitted to the faces of the finish where it measures from one and states none."""
     if coat.projection is None or coat.datum is not None or not coat.projection.core.has_datum:
         return coat
     as_finish = FinishModel(

@@ -4,6 +4,7 @@ import { Section } from "../../../ui/Section";
 import { useTurn } from "../picking/useTurn";
 import { useChanging } from "./changing";
 import { Adjustments } from "./Adjustments";
+import { CoatsLines } from "./coats/CoatsLines";
 import { DatumLines } from "./DatumLines";
 import { FinishHead } from "./FinishHead";
 import { GrainLines } from "./GrainLines";
@@ -44,6 +45,11 @@ export function FinishPanel({ project, finishes }: Props) {
       <Section title="Material" brief={project.materials[first.material]?.name}>
         <MaterialLines project={project} finishes={finishes} now={changing.now} />
       </Section>
+      {only && (
+        <Section title="Coats" brief={only.coats.length ? String(only.coats.length) : undefined}>
+          <CoatsLines project={project} finish={only} />
+        </Section>
+      )}
       <Section title="Projection" brief={projectionName(first.projection)}>
         <ProjectionChoice project={project} finishes={finishes} {...changing} />
       </Section>

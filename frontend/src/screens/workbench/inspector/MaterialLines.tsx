@@ -2,6 +2,7 @@ import { useMaterials } from "../../../api/project";
 import type { Finish, Project } from "../../../api/wire.gen";
 import { put } from "../../../state";
 import { useLook } from "../../../state/look";
+import { ColorField } from "../../../ui/ColorField";
 import { Line } from "../../../ui/lines";
 import { MaterialSelect } from "../../../ui/MaterialSelect";
 import { sharedBy, type Changing } from "./changing";
@@ -27,6 +28,14 @@ export function MaterialLines({ project, finishes, now }: Props) {
           materials={materials}
           first={material === "various" && { value: "various", text: "various" }}
           onChange={(key) => now({ kind: "set_material", material: key })}
+        />
+      </Line>
+      <Line label="Tint">
+        <ColorField
+          label="Tint of the finish"
+          value={finishes.every((f) => f.tint === finishes[0]!.tint) ? finishes[0]!.tint : null}
+          none="none"
+          onCommit={(tint) => now({ kind: "set_tint", tint })}
         />
       </Line>
       {only && (

@@ -8,6 +8,7 @@ import { Button } from "../../../ui/Button";
 import { Both, Check, Line } from "../../../ui/lines";
 import { NumberField } from "../../../ui/NumberField";
 import { mm, plain } from "../../../ui/numbers";
+import { CellsLines } from "./coats/CellsLines";
 import { sharedBy, type Changing } from "./changing";
 
 interface Props extends Changing {
@@ -103,6 +104,13 @@ export function SheetLines({ finishes: stored, change, now, turn }: Props) {
           hint="Around the one sheet the faces keep what lies beneath"
         />
       </Line>
+      {finishes.length === 1 && (
+        <CellsLines
+          cells={finishes[0]!.cells}
+          repeat={finishes[0]!.repeat_mm}
+          set={(cells) => change({ kind: "set_cells", cells })}
+        />
+      )}
     </>
   );
 }

@@ -19,6 +19,8 @@ function words(task: ClickTask): string {
       return "Click where that place of the sheet shall fall.";
     case "line":
       return "Draw lines on the model; the sheet runs along them.";
+    case "brush":
+      return "Draw on the model where the coat shall lie.";
     case "line-edge":
       return "Click the edge that the sheet shall run along.";
     case "cut":
