@@ -17,6 +17,7 @@ from pivrel.core.coats.masks.patterns import Noise
 from pivrel.core.coats.masks.sides import Band, Facing
 from pivrel.core.coats.noise import octaves_at
 from pivrel.core.coats.segments import Lines, sorted_into_cells
+from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import All
@@ -27,6 +28,9 @@ from pivrel.core.sheet import Material
 from tests.shapes import cuboid, mesh_of
 
 PLAIN = Material("plain", (470.0, 390.0))
+OFF = Datum((13, 57, 91))
+"""Away from the corners of the box, where its sides would meet by chance."""
+
 UP = np.array([0.0, 0.0, 1.0])
 
 
@@ -34,7 +38,7 @@ def weight(mask, points, normals=None, surface=None, projection=None, pick=None)
     """(N,) of a mask over a finish of a cuboid, at places that need not lie on it unless the mask asks."""
     surface = surface or Surface(cuboid(1000, 700, 1100))
     finish = Finish(
-        "f", PLAIN, pick or All(), projection or Box(), material_key="m", coats=(Coat("c", where=mask),)
+        "f", PLAIN, pick or All(), projection or Box(), OFF, material_key="m", coats=(Coat("c", where=mask),)
     )
     coated = Schedule(surface, "s", {"F1": finish}, KeepAll()).coated("F1")
     points = np.array(points, float)

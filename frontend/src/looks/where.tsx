@@ -34,7 +34,7 @@ function Legend({ project }: { project: Project }) {
 export const where: LookModule = {
   text: "Where",
   hint: "How much of a coat lies where",
-  key: "K",
+  key: "A",
   draws: "pattern",
   paint: { images: "mask", lit: false },
   brings: false,

@@ -60,6 +60,19 @@ class LaidModel:
     image_names: Mapping[str, str] = field(default_factory=dict)
 
 
+def not_written(finish: Finish) -> list[str]:
+    """What of a finish lies over its sheet, and no file holds that repeats images: a sentence each, without its name."""
+    out = []
+    coats = [coat.name for coat in finish.coats if coat.on]
+    if coats:
+        one = len(coats) == 1
+        what = "its coat is" if one else f"its {len(coats)} coats are"
+        out.append(f"{what} not written, for images that repeat hold none: {', '.join(coats)}")
+    if finish.cells is not None:
+        out.append("its random cells are written as one sheet")
+    return out
+
+
 def lay_model(
     schedule: Schedule,
     looks: Sequence[AxisLooks],
@@ -84,6 +97,7 @@ def lay_model(
             continue
         laid, corners = schedule.final(key), surface.corners_of(faces)
         rows = np.full(len(faces), row, np.int32)
+        notes += [f"{finish.name}: {sentence}" for sentence in not_written(finish)]
         if finish.projection.blends:
             notes.append(
                 f"{finish.name}: {finish.projection.kind} is written by the strongest axis of each face, not blended"

@@ -7,6 +7,7 @@ from typing import Literal
 
 from pivrel.core.measure.figures import Figures
 from pivrel.core.schedule import Schedule
+from pivrel.formats.laid import not_written
 
 FAR = 0.8
 """A finish of which less is true to scale is worth a line."""
@@ -122,6 +123,7 @@ def notes(schedule: Schedule) -> list[str]:
     for key, finish in schedule.finishes.items():
         if finish.projection.blends:
             out.append(f"{key} {finish.name}: files do not blend; each face takes its strongest axis")
+        out += [f"{key} {finish.name}: {sentence}" for sentence in not_written(finish)]
         off = finish.projection.off_within(schedule.surface, schedule.drawn(key))
         if off > SEEN_MM:
             out.append(

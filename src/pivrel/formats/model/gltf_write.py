@@ -179,6 +179,9 @@ class _Writer:
         pbr = PbrMetallicRoughness(
             metallicFactor=1.0 if metal else look.metallic, roughnessFactor=1.0 if rough else 0.8
         )
+        tint = self.model.finishes[surfacing.row].tint
+        if tint is not None:
+            pbr.baseColorFactor = [*tint, 1.0]
         if base:
             pbr.baseColorTexture = TextureInfo(index=self._texture(base, f"{surfacing.name}_base_color"))
         if rough or metal:
