@@ -3,9 +3,14 @@
 from __future__ import annotations
 
 import json
+from io import BytesIO
 
 import numpy as np
+import PIL.Image
 import pytest
+from selenium.webdriver import ActionChains
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from pivrel.core.cache import KeepAll
 from pivrel.core.evaluation.textures import Textures
@@ -18,7 +23,7 @@ from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody
 from tests.browser.pixels import linear, rounded_body, seen, soft_image, stored
 from tests.conftest import facts_of
-from tests.shapes import mesh_of
+from tests.shapes import cuboid, mesh_of
 
 REPEAT = (900.0, 650.0)
 DATUM = {"origin_mm": [30, -20, 10], "x_axis": [1, 0.3, 0], "z_axis": [0.1, 0, 1]}
@@ -147,10 +152,145 @@ def test_pixels_of_coats_are_the_cores_own(browser, server, soft_materials, body
 
 
 def textures_of(image) -> Textures:
-    import io
-
-    import PIL.Image
-
-    with PIL.Image.open(io.BytesIO(image.data)) as picture:
+    with PIL.Image.open(BytesIO(image.data)) as picture:
         alpha = np.asarray(picture.convert("RGBA"), float)[..., 3:] / 255
     return Textures(base_color=linear(decode(image)), alpha=alpha)
+
+
+@pytest.fixture
+def wall(server, browser, soft_materials):
+    """A wall of 4 m by 3 m, seen from the front."""
+    database = Database(server.data)
+    with database.transaction() as db:
+        facts = facts_of("wall.obj", triangles=12)
+        project = projects.create(db, "Board-marked wall", blobs.put_mesh(db, cuboid(4000, 300, 3000)), facts)
+    lay = {
+        "kind": "lay",
+        "material": "coat0",
+        "pick": {"all": True},
+        "projection": {"kind": "box", "corners": "separate"},
+    }
+    server.ask("POST", f"/api/projects/{project}/edits", {"revision": 0, "edit": lay})
+    browser.open(f"/projects/{project}")
+    browser.shown(1)
+    browser.press("4")
+    browser.settle()
+    yield project
+    browser.leave()
+    with database.transaction() as db:
+        projects.delete(db, project)
+
+
+def coats_of(server, project):
+    return server.ask("GET", f"/api/projects/{project}")["finishes"][0]["coats"]
+
+
+def select(browser, label, words):
+    Select(browser.css(f"[aria-label='{label}']")).select_by_visible_text(words)
+
+
+def at_height(browser, x, z):
+    """The color of the view at a place on the front of the wall."""
+    view = browser.css("[data-testid=view]")
+    matrix = np.array([float(v) for v in view.get_attribute("data-eye").split(",")]).reshape(4, 4).T
+    u, v, _, w = matrix @ (x, 0, z, 1.0)
+    box, picture = view.rect, browser.screenshot()
+    px, py = box["x"] + (u / w + 1) / 2 * box["width"], box["y"] + (1 - v / w) / 2 * box["height"]
+    return picture[int(py) - 2 : int(py) + 3, int(px) - 2 : int(px) + 3].reshape(-1, 3).mean(axis=0)
+
+
+def test_a_stain_that_fades_out_above_the_ground_in_six_steps(browser, server, wall):
+    plain = {z: at_height(browser, 700, z) for z in (150, 600, 2400)}
+    browser.row("F1").click()
+    browser.click("Add a coat ▾")  # 1
+    browser.item("A stain that fades out")
+    browser.css("[data-testid=coat]")
+    select(browser, "Material of the coat", "Soft coat1, made up")  # 2
+    browser.until(lambda: coats_of(server, wall)[0]["material"] == "coat1", "the material")
+    select(browser, "How the coat is laid", "Planar")  # 3
+    browser.until(lambda: coats_of(server, wall)[0]["projection"], "the laying")
+    browser.choose("How its color joins", "button[.='Stains']")  # 4
+    browser.until(lambda: coats_of(server, wall)[0]["channels"]["base_color"] == "multiply", "the join")
+    browser.type("Nothing at, z", "400")  # 5
+    browser.until(lambda: coats_of(server, wall)[0]["where"]["fade"]["from_mm"][2] == 400, "the fade")
+    browser.settle()
+    stained = {z: at_height(browser, 700, z) for z in plain}
+    assert np.abs(stained[150] - plain[150]).max() <= 3, "nothing of it below 400 mm"
+    assert (plain[2400] - stained[2400]).max() > 12, "above it what lies beneath is darker"
+
+    # The grip of the fade: the picture follows while it is held, and what is let go is kept.
+    grip = browser.css("[data-testid=mask-grip-0-0]")
+    hand = (
+        ActionChains(browser.driver)
+        .move_to_element(grip)
+        .click_and_hold()
+        .move_by_offset(0, -60)
+        .move_by_offset(0, -60)
+    )
+    hand.perform()
+    browser.until(
+        lambda: np.abs(at_height(browser, 700, 600) - stained[600]).max() > 1, "the picture under the hand"
+    )
+    assert coats_of(server, wall)[0]["where"]["fade"]["from_mm"][2] == 400, "nothing is kept yet"
+    ActionChains(browser.driver).send_keys("1200").send_keys(Keys.ENTER).release().perform()
+    browser.until(lambda: coats_of(server, wall)[0]["where"]["fade"]["from_mm"][2] == 1200, "what was typed")
+    browser.settle()
+    assert np.abs(at_height(browser, 700, 600) - plain[600]).max() <= 3
+
+    # Where it lies, alone; and the same by undo.
+    browser.click("Where")
+    browser.settle()
+    assert at_height(browser, 700, 300).mean() > at_height(browser, 700, 2800).mean() + 20
+    browser.click("Finish")
+    browser.chord(Keys.CONTROL, "z")
+    browser.until(lambda: coats_of(server, wall)[0]["where"]["fade"]["from_mm"][2] == 400, "undo")
+
+
+def test_a_coat_is_brushed_switched_off_and_taken_off(browser, server, wall):
+    plain = at_height(browser, 2100, 1500)
+    browser.row("F1").click()
+    browser.click("Add a coat ▾")
+    browser.item("With a brush")
+    browser.css("[data-testid=mask-strokes]")
+    browser.type("Radius of the brush", "200")
+    browser.click("Draw…")
+    browser.drag_model(60, 0)
+    browser.until(lambda: coats_of(server, wall)[0]["where"]["strokes"]["lines"], "the stroke")
+    (line,) = coats_of(server, wall)[0]["where"]["strokes"]["lines"]
+    assert line["radius_mm"] == 200 and len(line["points_mm"]) > 1
+    assert all(abs(y) < 1e-3 for _, y, _ in line["points_mm"]), "on the front of the wall"
+    browser.click("Done drawing")
+    browser.settle()
+    assert (plain - at_height(browser, 2100, 1500)).max() > 8
+    browser.css("[aria-label='Show the coat Brushed']").click()
+    browser.until(lambda: not coats_of(server, wall)[0]["on"], "switched off")
+    browser.click("Last off")
+    browser.until(lambda: not coats_of(server, wall)[0]["where"]["strokes"]["lines"], "the stroke gone")
+    browser.css("[aria-label='Take Brushed off']").click()
+    browser.until(lambda: coats_of(server, wall) == [], "taken off")
+
+
+def test_coats_are_ordered_joined_and_shown_by_channel(browser, server, wall):
+    browser.row("F1").click()
+    browser.click("Add a coat ▾")
+    browser.item("All over")
+    browser.until(lambda: len(coats_of(server, wall)) == 1, "the first")
+    browser.click("Add a coat ▾")
+    browser.item("In patches")
+    browser.until(lambda: len(coats_of(server, wall)) == 2, "the second")
+    assert [c["name"] for c in coats_of(server, wall)] == ["Coat", "In patches"]
+    browser.css("[aria-label='Move In patches down, under the one before']").click()
+    browser.until(lambda: [c["name"] for c in coats_of(server, wall)] == ["In patches", "Coat"], "the order")
+    browser.click("And where ▾")
+    browser.item("Band")
+    browser.until(lambda: "every" in (coats_of(server, wall)[0]["where"] or {}), "two masks")
+    browser.word("Together", "one of these holds")
+    browser.until(lambda: "any" in coats_of(server, wall)[0]["where"], "one of them")
+    browser.type("Roughness", "0.2")
+    browser.until(lambda: coats_of(server, wall)[0]["roughness"] == 0.2, "the roughness")
+    browser.click("Channel")
+    browser.choose("Channel", "button[.='Roughness']")
+    browser.settle()
+    smooth, rough = at_height(browser, 3000, 60), at_height(browser, 3000, 330)
+    assert smooth.mean() == pytest.approx(0.2 * 255, abs=3), "the band at the foot is as smooth as stated"
+    assert rough.mean() >= smooth.mean()

@@ -133,7 +133,7 @@ function OwnValue({
         className="w-20"
         onCommit={async (text) => onTyped(text.trim() ? await readUnit(text) : null)}
       />
-      <span className="label">{value === null ? "as it is" : "0 to 1; empty: as it is"}</span>
+      <span className="label">{value === null ? "as it is" : "empty: as it is"}</span>
     </>
   );
 }
