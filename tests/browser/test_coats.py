@@ -17,7 +17,7 @@ from pivrel.core.evaluation.textures import Textures
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.schedule import Schedule
 from pivrel.materials.images import decode, encode
-from pivrel.recipe import read_recipe
+from pivrel.recipe import JointsModel, read_recipe
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody
@@ -26,6 +26,7 @@ from tests.conftest import facts_of
 from tests.shapes import cuboid, mesh_of
 
 REPEAT = (900.0, 650.0)
+JOINTS = {"unit_mm": [150, 65], "width_mm": 0, "at_mm": [20, 10], "bond": 0.5}
 DATUM = {"origin_mm": [30, -20, 10], "x_axis": [1, 0.3, 0], "z_axis": [0.1, 0, 1]}
 KEYS = ("coat0", "coat1", "coat2")
 
@@ -36,6 +37,8 @@ STROKES = {"strokes": {"lines": [{"points_mm": [[-300, -480, 0], [0, -540, 200],
 FINISHES = {
     "fade, seams and strokes over a box": {
         "projection": {"kind": "box", "corners": "separate"},
+        "spread": {"by": "unit", "lightness": 0.05, "seed": 3},
+        "toned": [{"pick": {"facing": [1, -1, 0], "within_deg": 40}, "tint": "#e8ffd8", "lightness": 0.7}],
         "coats": [
             {"name": "Faded", "material": "coat1", "where": FADE, "strength": 0.9},
             {"name": "Along the seams", "material": "coat2", "projection": {"kind": "triplanar"}, "datum": DATUM,
@@ -59,7 +62,8 @@ FINISHES = {
         ],
     },
     "cells of a triplanar, cells of a coat": {
-        "projection": {"kind": "triplanar"}, "tint": "#d8e8ff",
+        "projection": {"kind": "triplanar"}, "tint": "#d8e8ff", "lightness": 1.1,
+        "spread": {"by": "cell", "lightness": 0.2, "seed": 3},
         "cells": {"size_mm": 260, "width_mm": 60, "turn_deg": "quarters", "shift": True, "seed": 3},
         "coats": [
             {"name": "Turned", "material": "coat1", "projection": {"kind": "box", "corners": "separate"}, "datum": DATUM,
@@ -83,6 +87,7 @@ def soft_materials(server):
         for key, image in images.items():
             body = LibraryBody(
                 name=f"Soft {key}, made up", repeat_mm=REPEAT, grain_deg=0.0, metallic=0, use="test",
+                joints=JointsModel.model_validate(JOINTS),
                 images=blobs.put_images(db, {"base_color": encode(image)}),
             )  # fmt: skip
             projects.put_library(db, key, 90, body)
@@ -120,8 +125,10 @@ def test_pixels_of_coats_are_the_cores_own(browser, server, soft_materials, body
     state = server.ask("POST", f"{path}/edits", {"revision": 0, "edit": lay})
     for edit in (
         {"kind": "turn_to", "turn_deg": stated.get("turn_deg", 0)},
-        {"kind": "set_tint", "tint": stated.get("tint")},
+        {"kind": "set_tone", "tint": stated.get("tint"), "lightness": stated.get("lightness", 1)},
         {"kind": "set_cells", "cells": stated.get("cells")},
+        {"kind": "set_spread", "spread": stated.get("spread")},
+        {"kind": "set_toned", "toned": stated.get("toned", [])},
         {"kind": "set_coats", "coats": stated["coats"]},
     ):
         state = server.ask(
@@ -136,7 +143,7 @@ def test_pixels_of_coats_are_the_cores_own(browser, server, soft_materials, body
     coats = state["finishes"][0]["coats"]
     recipe = {
         "recipe": 1,
-        "materials": {key: {"name": key, "repeat_mm": REPEAT} for key in KEYS},
+        "materials": {key: {"name": key, "repeat_mm": REPEAT, "joints": JOINTS} for key in KEYS},
         "finishes": [{"name": "f", "material": "coat0", "pick": {"all": True}, "datum": DATUM, **stated, "coats": coats}],
     }  # fmt: skip
     (finish,) = read_recipe(json.dumps(recipe)).to_core()

@@ -18,15 +18,16 @@ from pivrel.core.coats.joining import JOINS, Joins
 from pivrel.core.coats.masks.fades import Fade
 from pivrel.core.coats.masks.patterns import ImageMask
 from pivrel.core.coats.sheet_over import SheetOver
+from pivrel.core.coats.tones import Spread, Tone, TonedFaces
 from pivrel.core.evaluation.textures import Textures
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying.finish import Finish
 from pivrel.core.laying.sampling import Channel, bilinear, blended, blended_normals
-from pivrel.core.picks import All
+from pivrel.core.picks import All, Facing
 from pivrel.core.projection import Box, Planar, Spherical, Triplanar
 from pivrel.core.schedule import Schedule
-from pivrel.core.sheet import Material
+from pivrel.core.sheet import Joints, Material
 from tests.shapes import cuboid, mesh_of
 
 M = Material("m", (300.0, 200.0))
@@ -209,7 +210,7 @@ def test_an_image_says_where_a_coat_lies():
 def test_cells_are_true_to_scale_and_steady(turn):
     cells = Cells(120, 30, turn, True, 4)
     raw = np.random.default_rng(6).uniform(-5000, 5000, (4000, 2))
-    places, turns, weights = cells.at(raw, M.repeat_mm)
+    places, turns, weights, _ = cells.at(raw, M.repeat_mm)
     np.testing.assert_allclose(weights.sum(axis=1), 1)
     again = Cells(120, 30, turn, True, 4).at(raw, M.repeat_mm)
     np.testing.assert_array_equal(places, again[0])
@@ -236,7 +237,7 @@ def test_cells_show_no_border():
         + 0.4 * np.sin(np.linspace(0, 2 * np.pi, 64, endpoint=False))[None, :, None] * np.ones((64, 1, 3))
     )
     cells = Cells(240, 60, "quarters", True, 2)
-    places, _, weights = cells.at(raw, M.repeat_mm)
+    places, _, weights, _ = cells.at(raw, M.repeat_mm)
     color = sum(weights[:, k, None] * bilinear(soft.base_color, places[:, k], M.repeat_mm) for k in range(9))[
         :, 0
     ]
@@ -264,3 +265,61 @@ def test_a_laying_that_leaves_faces_bare_shows_nothing_there():
 def _ball():
     ball = trimesh.creation.icosphere(subdivisions=2, radius=300)
     return mesh_of(ball.vertices, ball.faces)
+
+
+def toned(**more):
+    of = coated(
+        Finish(
+            "f",
+            Material("m", (300.0, 200.0), joints=Joints((100.0, 50.0), bond=0.5)),
+            All(),
+            Box(),
+            OFF,
+            material_key="m",
+            **more,
+        )
+    )
+    return of, random_places(of, 3000)
+
+
+GREY = {"m": Textures(base_color=np.full((2, 2, 3), 0.5), roughness=np.full((2, 2, 1), 0.6), normal=BUMPS)}
+OFF = Datum((13, 57, 91))
+
+
+def test_a_tone_multiplies_color_roughness_and_bumps():
+    tone = Tone((1.0, 0.5, 0.2), 0.8, 2.0, 0.0)
+    of, at = toned(tone=tone)
+    shown = of.evaluate(at, GREY)
+    np.testing.assert_allclose(shown.base_color, np.tile([0.4, 0.2, 0.08], (len(at), 1)))
+    np.testing.assert_allclose(shown.roughness, 1.0)
+    np.testing.assert_allclose(shown.normal, at.normals, atol=1e-12)
+    some = (TonedFaces(Facing((0, 0, 1), 5), Tone(lightness=0.5)), TonedFaces(All(), Tone(lightness=0.5)))
+    of, at = toned(toned=some)
+    top = at.normals[:, 2] > 0.9
+    shown = of.evaluate(at, GREY).base_color[:, 0]
+    np.testing.assert_allclose(shown[top], 0.125)
+    np.testing.assert_allclose(shown[~top], 0.25)
+
+
+def test_units_differ_each_by_one_shade():
+    of, at = toned(spread=Spread("unit", 0.3, 5))
+    shown = of.evaluate(at, GREY).base_color[:, 0] / 0.5
+    st = np.einsum("nk,nkj->nj", at.shares, of.base.st[of.surface.triangles[at.triangles]])
+    course = np.floor(st[:, 1] / 50)
+    unit = np.floor((st[:, 0] - course * 50) / 100)
+    _, number = np.unique(np.stack([course, unit], axis=1), axis=0, return_inverse=True)
+    shades = [shown[number.reshape(-1) == k] for k in range(number.max() + 1)]
+    assert max(np.ptp(shade) for shade in shades) < 1e-12
+    means = np.array([shade.mean() for shade in shades])
+    assert 0.7 <= means.min() < 0.78 and 1.22 < means.max() <= 1.3 and len(means) > 100
+
+
+def test_parts_differ_by_their_names_alone():
+    spread = Spread("part", 0.1, 2)
+    assert spread.of("Wall\x001") == spread.of("Wall\x001") != spread.of("Wall\x002")
+    assert Spread("part", 0.1, 3).of("Wall\x001") != spread.of("Wall\x001")
+    many = np.array([spread.of(f"Board {k}") for k in range(500)])
+    assert 0.9 <= many.min() < 0.905 and 1.095 < many.max() <= 1.1
+    of, at = toned(spread=spread)
+    shown = of.evaluate(at, GREY).base_color
+    assert np.ptp(shown) < 1e-12 and shown[0, 0] != 0.5, "one part has one shade"

@@ -170,7 +170,7 @@ def test_swapping_a_material_swaps_it_in_coats_and_masks_too(wall):
 
 def test_a_recipe_and_an_archive_bring_coats_back(wall, client, upload):
     wall.edit(kind="set_coats", finishes=["F1"], coats=[LEAK])
-    wall.edit(kind="set_tint", finishes=["F1"], tint="#d0c8b8")
+    wall.edit(kind="set_tone", finishes=["F1"], tint="#d0c8b8")
     wall.edit(kind="set_cells", finishes=["F1"], cells={"size_mm": 300, "width_mm": 40})
     with zipfile.ZipFile(BytesIO(client.get(f"{wall.path}/handover/recipe").data)) as file:
         recipe = read_recipe(file.read("recipe.json"))
@@ -187,7 +187,7 @@ def test_files_say_what_they_leave_out_and_hold_the_tint(wall, client):
     wall.edit(
         kind="set_coats", finishes=["F1"], coats=[LEAK, {"name": "Off", "tint": "#000000", "on": False}]
     )
-    wall.edit(kind="set_tint", finishes=["F1"], tint="#ff0000")
+    wall.edit(kind="set_tone", finishes=["F1"], tint="#ff0000")
     wall.edit(kind="set_cells", finishes=["F1"], cells={"size_mm": 300})
     told = json.dumps(client.get(f"{wall.path}/handover").json)
     assert "its coat is not written" in told and "Leak" in told and "Off" not in told
@@ -241,3 +241,37 @@ def test_a_newer_model_takes_coats_along():
     (coat,) = found.contents.finishes["F1"].body.coats
     assert coat.where.fade.from_mm == (0, 0, 600) and coat.where.fade.to_mm == (0, 0, 1400)
     assert coat.tint == "#808080"
+
+
+def test_tones_and_spreads_are_edits_like_others(wall):
+    wall.edit(kind="set_tone", finishes=["F1"], lightness=0.8, roughness=1.5)
+    finish = wall.edit(kind="set_tone", finishes=["F1"], tint="#ffeedd")["finishes"][0]
+    assert (finish["lightness"], finish["roughness"], finish["bump"], finish["tint"]) == (
+        0.8,
+        1.5,
+        1,
+        "#ffeedd",
+    )
+    assert wall.edit(kind="set_tone", finishes=["F1"], tint=None)["finishes"][0]["tint"] is None
+    assert wall.state["finishes"][0]["lightness"] == 0.8 and wall.state["finishes"][0]["tones_key"] is None
+    wall.edit(
+        kind="set_toned", finishes=["F1"], toned=[{"pick": {"faces": [2]}, "lightness": 0.5, "bump": 0}]
+    )
+    (toned,) = wall.state["finishes"][0]["toned"]
+    assert toned["words"] and toned["pick"] == {"faces": [2]}
+    key = wall.state["finishes"][0]["tones_key"]
+    tones = np.frombuffer(wall.client.get(f"{wall.path}/coats/F1/tones?key={key}").data, "<f4").reshape(-1, 5)
+    assert (
+        tones.shape == (6, 5)
+        and tones[2].tolist() == [0.5, 0.5, 0.5, 1, 0]
+        and (tones[[0, 1, 3, 4, 5]] == 1).all()
+    )
+    assert wall.client.get(f"{wall.path}/coats/F1/tones?key=older").status_code == 204
+    finish = wall.edit(kind="set_spread", finishes=["F1"], spread={"by": "board", "lightness": 0.2})[
+        "finishes"
+    ][0]
+    assert finish["spread"] == {"by": "board", "lightness": 0.2, "seed": 1} and finish["tones_key"] != key
+    for _ in range(5):
+        wall.step("undo")
+    plain = wall.state["finishes"][0]
+    assert (plain["lightness"], plain["spread"], plain["toned"], plain["tones_key"]) == (1, None, [], None)

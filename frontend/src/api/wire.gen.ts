@@ -173,8 +173,10 @@ export type Edit =
   | SetOut
   | SetPick
   | SetProjection
+  | SetSpread
   | SetTies
-  | SetTint
+  | SetTone
+  | SetToned
   | Split
   | Straighten
   | SwapMaterial
@@ -2359,6 +2361,28 @@ export interface SetProjection {
   projection: ProjectionSent;
 }
 /**
+ * Let each piece of finishes be a little lighter or darker; none makes them alike.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetSpread".
+ */
+export interface SetSpread {
+  finishes: string[];
+  kind: "set_spread";
+  spread: SpreadSent | null;
+}
+/**
+ * How much lighter or darker each part, board, unit of the material or random cell may be, as a share.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SpreadSent".
+ */
+export interface SpreadSent {
+  by?: "part" | "board" | "unit" | "cell";
+  lightness?: number;
+  seed?: number;
+}
+/**
  * Tie places of the sheet to places of the model, in the place of all ties before; by: what they may do to it.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2381,15 +2405,42 @@ export interface Tie {
   sheet_mm: Pair;
 }
 /**
- * Tint finishes: their base color is multiplied by a color; none leaves it as it is.
+ * Tint finishes, or change how light, how rough they are, how strong their bumps; what is left out stays.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SetTint".
+ * via the `definition` "SetTone".
  */
-export interface SetTint {
+export interface SetTone {
+  bump?: number | null;
   finishes: string[];
-  kind: "set_tint";
-  tint: string | null;
+  kind: "set_tone";
+  lightness?: number | null;
+  roughness?: number | null;
+  tint?: string | null;
+}
+/**
+ * Tone these faces otherwise than the rest, in the place of all that were toned before.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SetToned".
+ */
+export interface SetToned {
+  finishes: string[];
+  kind: "set_toned";
+  toned: Toned[];
+}
+/**
+ * Faces of a finish that look otherwise than the rest.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Toned".
+ */
+export interface Toned {
+  bump?: number;
+  lightness?: number;
+  pick: Pick;
+  roughness?: number;
+  tint?: string | null;
 }
 /**
  * Give a pick within a finish a projection of its own: a row below it, with the same material.
@@ -2682,7 +2733,8 @@ export interface Figures {
  * where each part or board has its own. one_sheet: whether one turn and one offset serve all of its faces.
  * faces: those that it is laid on, under a single sheet too. held: whether its pick holds any face at all, covered
  * by later rows or not. on: false where the row is switched off. area_m2: what shows of it. over: the sheets of its coats
- * and of their masks. lines_key: of the lines that those are near to, None where there are none.
+ * and of their masks. tones_key: of the tones of its faces, None where they have one. lines_key: of the lines that masks
+ * are near to, None where there are none.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Finish".
@@ -2690,6 +2742,7 @@ export interface Figures {
 export interface Finish {
   adjust: Adjustment[];
   area_m2: number;
+  bump: number;
   cells: Cells | null;
   coats: Coat[];
   datum: Datum | null;
@@ -2700,6 +2753,7 @@ export interface Finish {
   held: boolean;
   key: string;
   laying_key: string;
+  lightness: number;
   lines_key: string | null;
   material: string;
   name: string;
@@ -2710,12 +2764,16 @@ export interface Finish {
   pick_words: string;
   projection: Projection;
   repeat_mm: Pair;
+  roughness: number;
   run_on: boolean;
   scale: Pair;
+  spread: Spread | null;
   tie: Tie[];
   tie_by: "move" | "turn" | "scale" | "skew";
   tile: boolean;
   tint: string | null;
+  toned: TonedFaces[];
+  tones_key: string | null;
   troubles: string;
   turn_deg: number;
   variation: Variation | null;
@@ -2742,6 +2800,31 @@ export interface GrainRule {
 export interface OverState {
   datum: Datum | null;
   laying_key: string | null;
+}
+/**
+ * How much lighter or darker each part, board, unit of the material or random cell may be, as a share.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Spread".
+ */
+export interface Spread {
+  by: "part" | "board" | "unit" | "cell";
+  lightness: number;
+  seed: number;
+}
+/**
+ * Faces of a finish that look otherwise than the rest; words: which.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TonedFaces".
+ */
+export interface TonedFaces {
+  bump: number;
+  lightness: number;
+  pick: Pick;
+  roughness: number;
+  tint: string | null;
+  words: string;
 }
 /**
  * Each part, board, patch or face takes its own piece of the sheet.

@@ -15,15 +15,33 @@ export type Shows =
 
 /** Whether a finish cannot be drawn by its images alone. */
 export const isCoated = (finish: Finish) =>
-  finish.coats.length > 0 || finish.cells !== null || finish.tint !== null || finish.projection.kind === "triplanar";
+  finish.coats.length > 0 ||
+  finish.cells !== null ||
+  finish.projection.kind === "triplanar" ||
+  finish.tones_key !== null ||
+  finish.spread !== null ||
+  hasTone(finish);
+
+/** Whether a finish looks otherwise than its images. */
+const hasTone = ({ tint, lightness, roughness, bump }: Finish) =>
+  tint !== null || lightness !== 1 || roughness !== 1 || bump !== 1;
 
 /** What of a finish is built into its shader: all but the numbers, which follow the hand. */
 export function structureOf(finish: Finish): string {
   const near = nearMasks(finish);
   const order = finish.coats.flatMap((coat) => masksIn(coat.where).map((mask) => near.indexOf(JSON.stringify(mask))));
-  const { projection, tile, cells, tint, coats, over } = finish;
+  const { projection, tile, cells, coats, over, spread, tones_key } = finish;
   const kind = projection.kind === "triplanar" ? projection : projection.kind;
-  const told = [kind, tile, cells !== null, tint !== null, coats, over.map((of) => of.laying_key !== null)];
+  const told = [
+    kind,
+    tile,
+    cells !== null,
+    hasTone(finish),
+    spread?.by,
+    tones_key !== null,
+    coats,
+    over.map((of) => of.laying_key !== null),
+  ];
   return JSON.stringify([told, order], (key, value: unknown) => {
     if (key === "name" || typeof value === "number" || key === "lines" || key.endsWith("_mm")) return 0;
     if (key === "tint") return value !== null;
@@ -37,6 +55,8 @@ const DECLARED = /* glsl */ `
   vec3 coatN, coatDx, coatDy, coatX, coatY, frameS, frameT;
   bool coatOutside = false;
 `;
+
+const TONED = "varying vec3 vToneColor;\nvarying vec2 vToneMade;";
 
 // The gradients over the triangle of what changes by one from pixel to pixel, across and down.
 const BEGUN = /* glsl */ `
@@ -74,7 +94,7 @@ export class CoatedShader {
     const attribute = first.projection.kind === "triplanar" ? null : "vSheet";
     const base = sheetCode(this.shading, first, laid, attribute, materials, imagesOf, true);
     this.body.push(`Shown o = ${base}();`, "if (coatOutside) discard;");
-    if (finish.tint) this.body.push(`o.color *= ${this.color("tint", (d) => d.now.tint)};`);
+    this.addTones();
     let row = 0;
     finish.coats.forEach((coat, at) => {
       if (coat.on || (shows.what === "mask" && shows.coat === at)) this.addCoat(coat, at, row, imagesOf);
@@ -88,6 +108,22 @@ export class CoatedShader {
       const stated = of(d);
       return stated ? v.set(stated) : v;
     });
+  }
+
+  /** How the finish looks beside its images, and some of its faces otherwise. */
+  private addTones() {
+    const { finish, shading, body } = this;
+    if (hasTone(finish)) {
+      const tint = shading.uniform("vec3", "tone", new Color(), ({ now }, v) =>
+        v.set(now.tint ?? "#ffffff").multiplyScalar(now.lightness),
+      );
+      const rough = shading.uniform("float", "rougher", 1, (d) => d.now.roughness);
+      const bump = shading.uniform("float", "bumpier", 1, (d) => d.now.bump);
+      body.push(`o.color *= ${tint}; o.rough = clamp(o.rough * ${rough}, 0.0, 1.0); o.bend *= ${bump};`);
+    }
+    if (finish.tones_key) {
+      body.push("o.color *= vToneColor; o.rough = clamp(o.rough * vToneMade.x, 0.0, 1.0); o.bend *= vToneMade.y;");
+    }
   }
 
   /** A function that shows a sheet over the finish, by its number. */
@@ -178,7 +214,7 @@ export class CoatedShader {
     const sheets = [...shading.sheets];
     const carried = sheets.map((row) => `varying vec2 vSheet${row};`).join("\n");
     const fragment = [
-      LIBRARY, this.usesLines ? NEAR_LINES : "", DECLARED, "varying vec2 vSheet;", carried, BOX_SIDES,
+      LIBRARY, this.usesLines ? NEAR_LINES : "", DECLARED, "varying vec2 vSheet;", this.finish.tones_key ? TONED : "", carried, BOX_SIDES,
       ...shading.declared, ...shading.functions,
     ].join("\n"); // prettier-ignore
     const body = [BEGUN, ...this.body, this.written()].join("\n");
@@ -189,8 +225,13 @@ export class CoatedShader {
     }
     material.onBeforeCompile = (shader) => {
       Object.assign(shader.uniforms, shading.uniforms);
-      const heads = sheets.map((row) => `attribute vec2 sheet${row};\nvarying vec2 vSheet${row};`).join("\n");
-      const put = sheets.map((row) => `vSheet${row} = sheet${row};`).join("\n");
+      const toned = this.finish.tones_key !== null;
+      const heads =
+        sheets.map((row) => `attribute vec2 sheet${row};\nvarying vec2 vSheet${row};`).join("\n") +
+        (toned ? `\nattribute vec3 toneColor;\nattribute vec2 toneMade;\n${TONED}` : "");
+      const put =
+        sheets.map((row) => `vSheet${row} = sheet${row};`).join("\n") +
+        (toned ? "vToneColor = toneColor; vToneMade = toneMade;" : "");
       shader.vertexShader = shader.vertexShader
         .replace(
           "#include <common>",

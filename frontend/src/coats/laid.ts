@@ -48,7 +48,7 @@ function changed(from: Placement, to: Placement): Matrix3 {
 
 /** The finish itself. */
 export function finishLaid({ laid, now, materials }: Drawn): Laid {
-  const { material, projection, datum, scale, tile, cells } = now;
+  const { material, projection, datum, scale, tile, cells, spread } = now;
   const matrixOf = (axis: number) => {
     if (projection.kind !== "triplanar") return changed(laid, now);
     const own = projection.materials;
@@ -57,7 +57,7 @@ export function finishLaid({ laid, now, materials }: Drawn): Laid {
     const turn_deg = now.grain_deg === null ? now.turn_deg : now.grain_deg - (materials[key]?.grain_deg ?? 0);
     return placementMatrix({ ...now, turn_deg });
   };
-  return { material, projection, datum, matrixOf, scale, tile, cells };
+  return { material, projection, datum, matrixOf, scale, tile, cells, spread };
 }
 
 /** A sheet over the finish, by its number; null where there is none of this number now. */
@@ -70,12 +70,12 @@ export function overLaid(drawn: Drawn, row: number): Laid | null {
     const base = finishLaid(drawn);
     const matrixOf = (axis: number) => placementMatrix(sheet).multiply(base.matrixOf(axis));
     const scale: Laid["scale"] = [now.scale[0] * sheet.scale[0], now.scale[1] * sheet.scale[1]];
-    return { ...base, material, tile, cells, matrixOf, scale };
+    return { ...base, material, tile, cells, matrixOf, scale, spread: null };
   }
   const was = sheetsOver(laid)[row] ?? sheet;
   const matrixOf = () => (projection.kind === "triplanar" ? placementMatrix(sheet) : changed(was, sheet));
   const datum = sheet.datum ?? now.over[row]?.datum ?? null;
-  return { material, projection, datum, matrixOf, scale: sheet.scale, tile, cells };
+  return { material, projection, datum, matrixOf, scale: sheet.scale, tile, cells, spread: null };
 }
 
 /** A mask that states where something lies, and what all of them come to with another in its place. */

@@ -2,7 +2,7 @@
 
 import { Matrix3, Matrix4, Vector2, type Texture } from "three";
 
-import type { Cells, Datum, Material, Pair, Projection, Triple } from "../api/wire.gen";
+import type { Cells, Datum, Material, Pair, Projection, Spread, Triple } from "../api/wire.gen";
 import { datumMatrix } from "../datum/frame";
 import type { Drawn, Shading } from "./shading";
 
@@ -28,8 +28,8 @@ function materialCode(shading: Shading, material: Material, images: Images): str
   const name = shading.name("material");
   const at = (image: Texture) => `textureGrad(${shading.sampler(image)}, uv, dx, dy)`;
   const lines = [];
-  if (images.color) lines.push(`vec4 c = ${at(images.color)}; o.color += w * c.rgb; o.alpha += w * c.a;`);
-  else lines.push("o.color += vec3(w); o.alpha += w;");
+  if (images.color) lines.push(`vec4 c = ${at(images.color)}; o.color += w * tone * c.rgb; o.alpha += w * c.a;`);
+  else lines.push("o.color += vec3(w * tone); o.alpha += w;");
   const has = material.images;
   if (images.surface) lines.push(`vec3 made = ${at(images.surface)}.rgb;`);
   lines.push(`o.occluded += w * ${images.surface && has.occlusion ? "made.r" : "1.0"};`);
@@ -42,7 +42,7 @@ function materialCode(shading: Shading, material: Material, images: Images): str
     lines.push("vec2 slope = -n.xy / max(n.z, 1e-3); o.bend += w * (slope.x * S + slope.y * T);");
   }
   shading.functions.push(
-    `void ${name}(inout Shown o, float w, vec2 uv, vec2 dx, vec2 dy, vec3 S, vec3 T) {\n${lines.join("\n")}\n}`,
+    `void ${name}(inout Shown o, float w, float tone, vec2 uv, vec2 dx, vec2 dy, vec3 S, vec3 T) {\n${lines.join("\n")}\n}`,
   );
   return name;
 }
@@ -58,10 +58,36 @@ export interface Laid {
   scale: Pair;
   tile: boolean;
   cells: Cells | null;
+  /** How its units or cells differ in lightness. */
+  spread: Spread | null;
+}
+
+/** How light a sheet is at a place of it: the expression; ofCell: of its cell, with $ for how much cells differ. */
+type ToneCode = (place: string, ofCell: string) => string;
+
+/** The lightness of each unit of a material, or of each cell, where they differ. */
+function toneCode(shading: Shading, first: Laid, get: (drawn: Drawn) => Laid | null, material: Material): ToneCode {
+  const by = first.spread?.by;
+  if (by !== "unit" && by !== "cell") return () => "1.0";
+  const much = shading.uniform("float", "spread", 0, (d) => get(d)?.spread?.lightness ?? 0);
+  if (by === "cell") return (_, ofCell) => (ofCell === "1.0" ? ofCell : ofCell.replace("$", much));
+  const { joints, repeat_mm } = material;
+  if (!joints) return () => "1.0";
+  const seed = shading.uniform("int", "spreadSeed", 1, (d, v) => get(d)?.spread?.seed ?? v);
+  const [along, up] = joints.unit_mm.map((own, k) => (own ?? repeat_mm[k]!).toFixed(6));
+  const [s, t] = joints.at_mm.map((mm) => mm.toFixed(6));
+  const name = shading.name("unitTone");
+  shading.functions.push(/* glsl */ `
+    float ${name}(vec2 st) {
+      int course = int(floor((st.y - ${t}) / ${up}));
+      int unit = int(floor((st.x - ${s} - float(course) * ${joints.bond.toFixed(6)} * ${along}) / ${along}));
+      return 1.0 + ${much} * (2.0 * share(pcg4d(ivec4(unit, course, 7, ${seed})).x) - 1.0);
+    }`);
+  return (place) => `${name}(${place})`;
 }
 
 /** Cuts a sheet into cells: a function that adds what they show. mm: places on the face, q; their steps; the sheet's size. */
-function cellsCode(shading: Shading, get: (drawn: Drawn) => Laid | null, show: string): string {
+function cellsCode(shading: Shading, get: (drawn: Drawn) => Laid | null, show: string, tone: ToneCode): string {
   const name = shading.name("cells");
   const of = (drawn: Drawn) => get(drawn)?.cells;
   const size = shading.uniform("float", "cellMm", 1, (d, v) => of(d)?.size_mm ?? v);
@@ -102,7 +128,7 @@ function cellsCode(shading: Shading, get: (drawn: Drawn) => Laid | null, show: s
         vec2 shift = ${shift} * vec2(share(g.x), share(g.y)) * abs(scale) * repeat;
         vec2 place = (middle[k] + back * (q - middle[k]) + shift) / scale;
         vec3 s = S * side.x, t = T * side.y;
-        ${show}(o, w * away[k] / total, place / repeat, (back * (ax * scale)) / scale / repeat,
+        ${show}(o, w * away[k] / total, ${tone("place", "1.0 + $ * (2.0 * share(g.z) - 1.0)")}, place / repeat, (back * (ax * scale)) / scale / repeat,
           (back * (ay * scale)) / scale / repeat, (cs * s + sn * t) * side.x, (cs * t - sn * s) * side.y);
       }
     }`);
@@ -131,12 +157,13 @@ export function sheetCode(
   const show = (material: Material) => {
     const own = materialCode(shading, material, imagesOf(material));
     const [width, height] = material.repeat_mm.map((mm) => mm.toFixed(6));
-    const cut = first.cells ? cellsCode(shading, get, own) : null;
+    const tone = toneCode(shading, first, get, material);
+    const cut = first.cells ? cellsCode(shading, get, own, tone) : null;
     return (axis: number) =>
       `{ vec2 repeat = vec2(${width}, ${height}); ${once} ` +
       (cut
         ? `${cut}(o, w, st, ax, ay, S, T, repeat, ${scale}, ${axis}); }`
-        : `${own}(o, w, st / repeat, ax / repeat, ay / repeat, S, T); }`);
+        : `${own}(o, w, ${tone("st", "1.0")}, st / repeat, ax / repeat, ay / repeat, S, T); }`);
   };
   const main = materials[first.material]!;
   if (attribute) {

@@ -126,6 +126,9 @@ function mapsOf(
 
 const NO_MAPS: { maps: Maps; repeat: Pair } = { maps: {}, repeat: [1, 1] };
 
+/** A finish as its sheet alone lies. */
+const PLAINLY = { coats: [], tint: null, lightness: 1, roughness: 1, bump: 1, tones_key: null, spread: null };
+
 /** The shader of a finish with coats, as a look shows it. A checker stands for the sheet alone, in its cells. */
 function coatedShader(
   finish: Finish,
@@ -143,7 +146,7 @@ function coatedShader(
       Object.entries(materials).map(([key, of]) => [key, { ...of, repeat_mm: side, images: {}, metallic: 0 }]),
     );
     const images = { color: checker, normal: null, surface: null, height: null };
-    const bare = { ...finish, coats: [], tint: null };
+    const bare = { ...finish, ...PLAINLY };
     return new CoatedShader(bare, plain, () => images, { what: paint.lit ? "lit" : "color" });
   }
   const shows: Shows =

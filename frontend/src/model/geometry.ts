@@ -198,6 +198,29 @@ export function placeSheet(
   uv.needsUpdate = true;
 }
 
+/** Writes what the color, roughness and bumps of each face are multiplied by to its corners; five numbers a face. */
+export function placeTones(geometry: BufferGeometry, model: ModelArrays, faces: Uint32Array, tones: Float32Array) {
+  const [color, made] = (
+    [
+      ["toneColor", 3],
+      ["toneMade", 2],
+    ] as const
+  ).map(([name, size]) => {
+    if (!geometry.hasAttribute(name)) {
+      geometry.setAttribute(name, new BufferAttribute(new Float32Array(model.position.count * size).fill(1), size));
+    }
+    const attribute = geometry.getAttribute(name) as BufferAttribute;
+    attribute.needsUpdate = true;
+    return attribute.array as Float32Array;
+  });
+  faces.forEach((face, row) => {
+    for (let corner = model.faceStart[face]!; corner < model.faceStart[face + 1]!; corner++) {
+      color!.set(tones.subarray(row * 5, row * 5 + 3), corner * 3);
+      made!.set(tones.subarray(row * 5 + 3, row * 5 + 5), corner * 2);
+    }
+  });
+}
+
 /** The faces of each row, in order, where every face takes one row (-1 is bare). */
 export function facesByRow(cover: Int16Array, rows: number): Uint32Array[] {
   const counts = new Uint32Array(rows);

@@ -9,7 +9,7 @@ import { readPacket } from "../api/packet";
 import { linesTexture } from "../coats/lines";
 import type { LinesTexture } from "../coats/shading";
 import type { Finish, Project } from "../api/wire.gen";
-import { facesByRow, groupByRow, partGeometry, placeSheet, type ModelArrays } from "./geometry";
+import { facesByRow, groupByRow, partGeometry, placeSheet, placeTones, type ModelArrays } from "./geometry";
 import { useHand } from "../state/hand";
 import { usePick } from "../state/pick";
 import { tellError } from "../ui/attempt";
@@ -40,6 +40,9 @@ interface Wanted {
   name: string;
 }
 
+/** What is written for each face and not for each corner. */
+const TONES = "tones";
+
 /** Every sheet of a finish, its own and those of its coats, with the key that says whether it has changed. */
 function sheetsOf(finish: Finish): [string, string, Wanted][] {
   const own: [string, string, Wanted] = [
@@ -51,7 +54,11 @@ function sheetsOf(finish: Finish): [string, string, Wanted][] {
     const path = `coats/${finish.key}/laying/${row}?key=${laying_key}`;
     return laying_key ? [[`${finish.key}/${row}`, laying_key, { finish: finish.key, path, name: `sheet${row}` }]] : [];
   });
-  return [own, ...over];
+  const path = `coats/${finish.key}/tones?key=${finish.tones_key}`;
+  const tones: [string, string, Wanted][] = finish.tones_key
+    ? [[`${finish.key} tones`, finish.tones_key, { finish: finish.key, path, name: TONES }]]
+    : [];
+  return [own, ...over, ...tones];
 }
 
 /** Where the (s', t') of a finish belong: the model's own geometry, or that of its single sheet. */
@@ -117,7 +124,8 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
       }
       wanted.forEach(({ finish, name }, at) => {
         const target = singles.find((single) => single.key === finish)?.geometry ?? geometry;
-        placeSheet(target, model, drawn.get(finish)!, new Float32Array(sheets[at]!), name);
+        const place = name === TONES ? placeTones : placeSheet;
+        place(target, model, drawn.get(finish)!, new Float32Array(sheets[at]!), name);
       });
       const grids = new Map(have.lines);
       near.forEach((finish, at) => {

@@ -68,6 +68,8 @@ def not_written(finish: Finish) -> list[str]:
         one = len(coats) == 1
         what = "its coat is" if one else f"its {len(coats)} coats are"
         out.append(f"{what} not written, for images that repeat hold none: {', '.join(coats)}")
+    if finish.toned or finish.spread is not None:
+        out.append("how its pieces differ in tone is not written")
     if finish.cells is not None:
         out.append("its random cells are written as one sheet")
     return out

@@ -102,6 +102,7 @@ def _moved_finish(stated: FinishModel, motion: Motion) -> FinishModel:
         grain=grain,
         tie=tuple(changed(tie, at_mm=_place(motion, tie.at_mm)) for tie in stated.tie),
         adjust=tuple(changed(a, pick=_moved_pick(a.pick, motion)) for a in stated.adjust),
+        toned=tuple(changed(t, pick=_moved_pick(t.pick, motion)) for t in stated.toned),
         coats=tuple(
             coat.moved(motion).with_picks(lambda pick: _moved_pick(pick, motion)) for coat in stated.coats
         ),

@@ -96,6 +96,7 @@ def _carried(stated: FinishModel, old: Surface, new: Surface, matched: Match) ->
         adjust=adjust,
         tie=tuple(changed(tie, at_mm=moved_place(tie.at_mm, motion)) for tie in stated.tie),
         datum=DatumModel.of(moved) if moved is not None else stated.datum,
+        toned=tuple(changed(toned, pick=picks(toned.pick)) for toned in stated.toned),
         coats=tuple(coat.moved(motion).with_picks(picks) for coat in stated.coats),
     )
 

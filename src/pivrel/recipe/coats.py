@@ -8,15 +8,16 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from pivrel.core.coats.coat import Coat, Color
+from pivrel.core.coats.coat import Coat
 from pivrel.core.coats.joining import Joins
 from pivrel.core.coats.masks.mask import EVERYWHERE
+from pivrel.core.coats.tones import Color, Spread, SpreadBy, Tone, TonedFaces
 from pivrel.core.revision import Motion
 from pivrel.core.sheet import Material
 from pivrel.materials import srgb
 from pivrel.recipe.masks import MaskModel
 from pivrel.recipe.picks import PickModel
-from pivrel.recipe.sheets_over import SheetOverBase
+from pivrel.recipe.sheets_over import Seed, SheetOverBase
 from pivrel.recipe.values import Strict
 
 Unit = Annotated[float, Field(ge=0, le=1)]
@@ -30,6 +31,43 @@ def linear_color(color: str) -> Color:
     coded = np.array([int(color[k : k + 2], 16) / 255 for k in (1, 3, 5)])
     red, green, blue = srgb.decoded(coded).tolist()
     return red, green, blue
+
+
+Times = Annotated[float, Field(ge=0, le=10)]
+
+
+class ToneBase(Strict):
+    """How something looks beside its images: a tint, and by how much it is lighter, rougher, and its bumps stronger."""
+
+    tint: HexColor | None = None
+    lightness: Times = 1.0
+    roughness: Times = 1.0
+    bump: Times = 1.0
+
+    @property
+    def core_tone(self) -> Tone:
+        """The tone as the core knows it."""
+        return Tone(linear_color(self.tint) if self.tint else None, self.lightness, self.roughness, self.bump)
+
+
+class TonedModel(ToneBase):
+    """Faces of a finish that look otherwise than the rest."""
+
+    pick: PickModel
+
+    def to_core(self) -> TonedFaces:
+        return TonedFaces(self.pick.to_core(), self.core_tone)
+
+
+class SpreadModel(Strict):
+    """How much lighter or darker each part, board, unit of the material or random cell may be, as a share."""
+
+    by: SpreadBy = "part"
+    lightness: Unit = 0.06
+    seed: Seed = 1
+
+    def to_core(self) -> Spread:
+        return Spread(self.by, self.lightness, self.seed)
 
 
 class JoinsModel(Strict):

@@ -14,7 +14,7 @@ from pivrel.core.sheet import Material
 from pivrel.core.sheet.grain import SHEET, Along, GrainRule
 from pivrel.core.sheet.tie import Tie, TieBy
 from pivrel.core.sheet.variation import By, Variation
-from pivrel.recipe.coats import CoatModel, HexColor, linear_color
+from pivrel.recipe.coats import CoatModel, SpreadModel, ToneBase, TonedModel
 from pivrel.recipe.datums import DatumModel
 from pivrel.recipe.picks import PickModel
 from pivrel.recipe.projections import ProjectionModel
@@ -83,7 +83,7 @@ class TieModel(Strict):
 MOST_COATS = 16
 
 
-class FinishModel(Strict):
+class FinishModel(ToneBase):
     """A finish of a recipe, without the checks that need the others."""
 
     name: Annotated[str, Field(min_length=1, max_length=200)]
@@ -104,7 +104,8 @@ class FinishModel(Strict):
     on: bool = True
     tie: Annotated[tuple[TieModel, ...], Field(max_length=100)] = ()
     tie_by: TieBy = "turn"
-    tint: HexColor | None = None
+    toned: Annotated[tuple[TonedModel, ...], Field(max_length=1000)] = ()
+    spread: SpreadModel | None = None
     cells: CellsModel | None = None
     coats: Annotated[tuple[CoatModel, ...], Field(max_length=MOST_COATS)] = ()
 
@@ -183,7 +184,9 @@ class FinishModel(Strict):
             tie=tuple(tie.to_core() for tie in self.tie),
             tie_by=self.tie_by,
             material_key=self.material,
-            tint=linear_color(self.tint) if self.tint else None,
+            tone=self.core_tone,
+            toned=tuple(toned.to_core() for toned in self.toned),
+            spread=self.spread.to_core() if self.spread else None,
             cells=self.cells.to_core() if self.cells else None,
             coats=tuple(coat.to_core(material) for coat in self.coats),
         )

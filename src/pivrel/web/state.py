@@ -9,6 +9,7 @@ import numpy as np
 from pivrel.core.arrays import Floats
 from pivrel.core.coats.sheet_over import SheetOver
 from pivrel.core.content_key import content_key
+from pivrel.core.evaluation.settling import has_face_tones
 from pivrel.core.geometry.mesh import SourceMaterial
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.schedule import Schedule
@@ -155,10 +156,30 @@ def _finish(laid: LaidProject, key: str, area_m2: float) -> wire.FinishState:
         laying_key=schedule.laying_key(key),
         on=stated.on,
         tint=stated.tint,
+        lightness=stated.lightness,
+        roughness=stated.roughness,
+        bump=stated.bump,
+        toned=[
+            wire.TonedState(words=pick_phrase(t.pick), **{name: getattr(t, name) for name in TONED})
+            for t in stated.toned
+        ],
+        tones_key=tones_key(schedule, key),
+        spread=stated.spread,
         cells=stated.cells,
         coats=stated.coats,
         over=tuple(_over(schedule, key, sheet) for sheet in finish.sheets_over),
         lines_key=grids_key(schedule, key),
+    )
+
+
+TONED = ("pick", "tint", "lightness", "roughness", "bump")
+
+
+def tones_key(schedule: Schedule, key: str) -> str | None:
+    """Changes where the tones of a finish's faces may have changed; None where all have one."""
+    finish = schedule.finishes[key]
+    return (
+        content_key(schedule.cover_key, key, finish.toned, finish.spread) if has_face_tones(finish) else None
     )
 
 

@@ -31,9 +31,11 @@ class Cells:
     shift: bool = True
     seed: int = 1
 
-    def at(self, raw: Floats, repeat_mm: tuple[float, float], axis: int = 0) -> tuple[Floats, Floats, Floats]:
+    def at(
+        self, raw: Floats, repeat_mm: tuple[float, float], axis: int = 0
+    ) -> tuple[Floats, Floats, Floats, Floats]:
         """What nine cells show at raw places (N, 2): places on the sheet (N, 9, 2), the turns (N, 9) in radians by which
-        they show it, and their weights (N, 9), most of them 0.
+        they show it, their weights (N, 9), most of them 0, and a random number of each, 0 to 1.
 
         axis: which of a triplanar laying's three sheets.
         """
@@ -54,7 +56,7 @@ def _cells(
     up: float,
     axis: int,
     seed: int,
-) -> tuple[Floats, Floats, Floats]:
+) -> tuple[Floats, Floats, Floats, Floats]:
     """As `Cells.at`.
 
     A cell's weight falls linearly over the width across the border to the nearest one, equal on it. Where three meet, all
@@ -62,6 +64,7 @@ def _cells(
     """
     count = len(raw)
     places, turns, weights = np.empty((count, 9, 2)), np.empty((count, 9)), np.zeros((count, 9))
+    chances = np.empty((count, 9))
     for n in prange(count):
         s, t = raw[n, 0], raw[n, 1]
         i, j = int(np.floor(s / size)), int(np.floor(t / size))
@@ -81,7 +84,7 @@ def _cells(
             c, d = np.cos(angle), np.sin(angle)
             places[n, k, 0] = cs + c * (s - cs) + d * (t - ct) + across * (g[0] / WHOLE)
             places[n, k, 1] = ct - d * (s - cs) + c * (t - ct) + up * (g[1] / WHOLE)
-            turns[n, k] = angle
+            turns[n, k], chances[n, k] = angle, g[2] / WHOLE
         nearest, total = away.min(), 0.0
         for k in range(9):
             # Half the difference of the distances is the distance across the border.
@@ -91,4 +94,4 @@ def _cells(
             total += weights[n, k]
         for k in range(9):
             weights[n, k] /= total
-    return places, turns, weights
+    return places, turns, weights, chances

@@ -8,9 +8,7 @@ from dataclasses import dataclass
 from pivrel.core.coats.joining import Joins
 from pivrel.core.coats.masks.mask import EVERYWHERE, Mask
 from pivrel.core.coats.sheet_over import SheetOver
-
-Color = tuple[float, float, float]
-"""Linear red, green and blue, 0 to 1."""
+from pivrel.core.coats.tones import Color
 
 
 @dataclass(frozen=True)

@@ -8,12 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
-from pivrel.core.coats.coat import Coat, Color
+from pivrel.core.coats.coat import Coat
 from pivrel.core.coats.joining import JOINS
 from pivrel.core.coats.masks.mask import Mask, Places
 from pivrel.core.coats.masks.nearness import Near
 from pivrel.core.coats.segments import LineGrid
 from pivrel.core.coats.sheet_over import SheetOver
+from pivrel.core.coats.tones import Tone
 from pivrel.core.evaluation.layers import Layer
 from pivrel.core.evaluation.textures import Sampled, Textures
 from pivrel.core.geometry.surface import Surface
@@ -38,12 +39,16 @@ class Channels:
 
 @dataclass(frozen=True)
 class Coated:
-    """A finish on its surface. base: its own sheet. over: where the sheets of its coats and masks lie; grids: the lines that
-    its masks are near to."""
+    """A finish on its surface.
+
+    base: its own sheet. face_tones: (F, 5) the factors of each face, None for 1 all over. over: where the sheets of its
+    coats and masks lie. grids: the lines that its masks are near to.
+    """
 
     surface: Surface
     base: Layer
-    tint: Color | None
+    tone: Tone
+    face_tones: Floats | None
     coats: tuple[Coat, ...]
     over: Mapping[SheetOver, Layer]
     grids: Mapping[Near, LineGrid]
@@ -57,8 +62,12 @@ class Coated:
         """All channels at points, by images by the keys of materials."""
         given = _Given(self, textures)
         out = sampled(self.base, at, textures)
-        if self.tint is not None:
-            out.base_color *= self.tint
+        factors = np.array([self.tone.factors])
+        if self.face_tones is not None:
+            factors = factors * self.face_tones[self.surface.triangle_face[at.triangles]]
+        out.base_color *= factors[:, :3]
+        out.roughness = np.clip(out.roughness * factors[:, 3:4], 0, 1)
+        out.gradient *= factors[:, 4:5]
         for coat in self.coats:
             if coat.on:
                 _join(out, coat, at, given)

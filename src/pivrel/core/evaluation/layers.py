@@ -11,22 +11,30 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.coats.cells import Cells
 from pivrel.core.coats.masks.mask import Places
+from pivrel.core.coats.tones import Spread
+from pivrel.core.coats.units import unit_chances
 from pivrel.core.evaluation.textures import Showing
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
 from pivrel.core.projection import Triplanar
+from pivrel.core.sheet import Joints
 
 Pair = tuple[float, float]
 
 
 @dataclass(frozen=True)
 class Layer(ABC):
-    """A sheet as it lies. scale: how much larger it lies than it is. tile False: it is shown once."""
+    """A sheet as it lies. scale: how much larger it lies than it is. tile False: it is shown once.
+
+    spread: how its units or cells differ in lightness. joints: where its units meet.
+    """
 
     scale: Pair
     tile: bool
     cells: Cells | None
+    spread: Spread | None
+    joints: Joints | None
 
     @abstractmethod
     def showings(self, at: Places) -> Iterator[Showing]:
@@ -38,21 +46,32 @@ class Layer(ABC):
             inside = ((plain.st >= 0) & (plain.st <= plain.repeat_mm)).all(axis=1)
             plain = replace(plain, weight=plain.weight * inside)
         if self.cells is None:
-            yield plain
+            yield self._toned(plain)
             return
         scale = np.array(self.scale)
         width, height = np.abs(scale) * plain.repeat_mm
-        places, turns, weights = self.cells.at(plain.st * scale, (float(width), float(height)), axis)
+        places, turns, weights, chances = self.cells.at(plain.st * scale, (float(width), float(height)), axis)
         for k in range(9):
             c, s = np.cos(turns[:, k, None]), np.sin(turns[:, k, None])
             along, up = plain.along * np.sign(scale[0]), plain.up * np.sign(scale[1])
-            yield replace(
+            shown = replace(
                 plain,
                 st=places[:, k] / scale,
                 along=(c * along + s * up) * np.sign(scale[0]),
                 up=(c * up - s * along) * np.sign(scale[1]),
                 weight=plain.weight * weights[:, k],
             )
+            if self.spread is not None and self.spread.by == "cell":
+                shown = replace(shown, tone=1 + self.spread.lightness * (2 * chances[:, k] - 1))
+            yield self._toned(shown)
+
+    def _toned(self, shown: Showing) -> Showing:
+        """A showing with the lightness of each unit of the material."""
+        spread = self.spread
+        if spread is None or spread.by != "unit" or self.joints is None:
+            return shown
+        chance = unit_chances(shown.st, self.joints, shown.repeat_mm, spread.seed)
+        return replace(shown, tone=shown.tone * (1 + spread.lightness * (2 * chance - 1)))
 
 
 @dataclass(frozen=True)
@@ -77,7 +96,8 @@ class LaidLayer(Layer):
         # Nothing is seen of a sheet on a face that could not be laid.
         laid = np.isfinite(st).all(axis=1)
         along, up = unit_rows(across[:, 0]), unit_rows(across[:, 1])
-        plain = Showing(self.key, self.repeat_mm, np.nan_to_num(st), along, up, laid.astype(np.float64))
+        weight = laid.astype(np.float64)
+        plain = Showing(self.key, self.repeat_mm, np.nan_to_num(st), along, up, weight, np.ones(len(at)))
         yield from self._cut(plain)
 
 
@@ -124,5 +144,7 @@ class TriplanarLayer(Layer):
         for axis in range(3):
             along, up = self.projection.sheet_directions(at.normals, datum, self.sheets[axis], axis)
             weight = weights[:, axis] * own
-            plain = Showing(self.keys[axis], self.repeats_mm[axis], st[:, axis], along, up, weight)
+            plain = Showing(
+                self.keys[axis], self.repeats_mm[axis], st[:, axis], along, up, weight, np.ones(len(at))
+            )
             yield from self._cut(plain, axis)

@@ -15,10 +15,12 @@ from pivrel.core.evaluation.coated import Coated
 from pivrel.core.evaluation.layers import LaidLayer, Layer, TriplanarLayer, gradients
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
+from pivrel.core.laying.face_sheets import pieces_by
 from pivrel.core.laying.finish import AXES, Finish
 from pivrel.core.laying.lay import UNTOUCHED
 from pivrel.core.laying.settled import Settled
 from pivrel.core.measure.seams import Seams
+from pivrel.core.picks import resolve
 from pivrel.core.projection import Triplanar
 from pivrel.core.solve.nearest import nearest_triangle
 
@@ -46,7 +48,7 @@ class Under:
 def layer_of(surface: Surface, under: Under, tile: bool = True) -> Layer:
     """A laid finish as a layer."""
     finish = under.finish
-    given = (finish.scale, tile, finish.cells)
+    given = (finish.scale, tile, finish.cells, finish.spread, finish.material.joints)
     if isinstance(finish.projection, Triplanar):
         settled = under.settled
         x, y, z = (key or finish.material_key for key in finish.projection.materials)
@@ -67,13 +69,13 @@ def laid_over(base: Layer, finish: Finish, sheet: SheetOver) -> Layer:
     if isinstance(base, TriplanarLayer):
         one, size = sheet.key, sheet.material.repeat_mm
         return replace(
-            base, scale=scale, tile=sheet.tile, cells=sheet.cells, keys=(one,) * 3, repeats_mm=(size,) * 3,
+            base, spread=None, scale=scale, tile=sheet.tile, cells=sheet.cells, keys=(one,) * 3, repeats_mm=(size,) * 3,
             sheets=np.stack([_after(matrix, held) for held in base.sheets]),
         )  # fmt: skip
     assert isinstance(base, LaidLayer)
     return replace(
-        base, scale=scale, tile=sheet.tile, cells=sheet.cells, key=sheet.key, repeat_mm=sheet.material.repeat_mm,
-        placed=matrix,
+        base, spread=None, scale=scale, tile=sheet.tile, cells=sheet.cells, key=sheet.key,
+        repeat_mm=sheet.material.repeat_mm, placed=matrix,
     )  # fmt: skip
 
 
@@ -125,6 +127,26 @@ class LinesOf:
         return ends
 
 
+def face_tones(surface: Surface, finish: Finish) -> Floats | None:
+    """(F, 5) what red, green and blue, roughness and bumps of each face are multiplied by beside the finish's own tone; None
+    where that is 1 all over."""
+    if not has_face_tones(finish):
+        return None
+    out = np.ones((surface.mesh.face_count, 5))
+    for toned in finish.toned:
+        out[resolve(toned.pick, surface)] *= toned.tone.factors
+    if finish.spread is not None and finish.spread.by in ("part", "board"):
+        every = np.arange(surface.mesh.face_count, dtype=np.int32)
+        piece, names = pieces_by(surface, finish.spread.by, every)
+        out[:, :3] *= np.array([finish.spread.of(name) for name in names])[piece, None]
+    return out
+
+
+def has_face_tones(finish: Finish) -> bool:
+    """Whether faces of a finish differ in tone."""
+    return bool(finish.toned) or (finish.spread is not None and finish.spread.by in ("part", "board"))
+
+
 def settle_coats(
     surface: Surface,
     under: Under,
@@ -145,7 +167,7 @@ def settle_coats(
                 laid_over(base, finish, sheet) if by_base else layer_of(surface, lay(sheet), sheet.tile)
             )
     grids = {mask: grid(mask) for mask in finish.near_masks}
-    return Coated(surface, base, finish.tint, finish.coats, over, grids)
+    return Coated(surface, base, finish.tone, face_tones(surface, finish), finish.coats, over, grids)
 
 
 def grid_of(mask: Near, lines: LinesOf) -> LineGrid:

@@ -37,7 +37,7 @@ class Showing:
     """What of a sheet each of some points shows, and how much it counts there.
 
     key: of the textures. st: (N, 2) mm on the sheet. along, up: (N, 3) unit directions in which s and t grow over the
-    surface. weight: (N,).
+    surface. weight: (N,). tone: (N,) what its color is multiplied by.
     """
 
     key: str
@@ -46,6 +46,7 @@ class Showing:
     along: Floats
     up: Floats
     weight: Floats
+    tone: Floats
 
 
 @dataclass
@@ -83,7 +84,7 @@ class Sampled:
                 return np.full((len(st), 1), missing)
             return bilinear(image, st, showing.repeat_mm)
 
-        self.base_color[rows] += weight * at(textures.base_color, 1.0)
+        self.base_color[rows] += weight * showing.tone[rows, None] * at(textures.base_color, 1.0)
         self.alpha[rows] += weight * at(textures.alpha, 1.0)
         self.roughness[rows] += weight * at(textures.roughness, DULL)
         self.metallic[rows] += weight * at(textures.metallic, textures.metal)

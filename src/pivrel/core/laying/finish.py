@@ -10,9 +10,10 @@ import numpy as np
 
 from pivrel.core.arrays import Floats
 from pivrel.core.coats.cells import Cells
-from pivrel.core.coats.coat import Coat, Color
+from pivrel.core.coats.coat import Coat
 from pivrel.core.coats.masks.nearness import Near
 from pivrel.core.coats.sheet_over import SheetOver
+from pivrel.core.coats.tones import AS_IT_IS, Spread, Tone, TonedFaces
 from pivrel.core.content_key import content_key
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.picks import Pick
@@ -57,7 +58,8 @@ class Finish:
     runs on across as many edges as can be. variation: each piece takes its own place on the sheet. on False
     lays it nowhere: what lies beneath shows. tie: places of the sheet that fall on places of the model, once it lies as
     all the rest says, and tie_by: what that may do to it. material_key: what the images of its material are known by.
-    tint: multiplies its base color. cells: its sheet cut into random patches. coats: what lies over it, first to last.
+    tone: how it looks beside its images; toned: faces that look otherwise; spread: how its pieces differ. cells: its sheet
+    cut into random patches. coats: what lies over it, first to last.
     """
 
     name: str
@@ -80,7 +82,9 @@ class Finish:
     tie: tuple[Tie, ...] = ()
     tie_by: TieBy = "turn"
     material_key: str = ""
-    tint: Color | None = None
+    tone: Tone = AS_IT_IS
+    toned: tuple[TonedFaces, ...] = ()
+    spread: Spread | None = None
     cells: Cells | None = None
     coats: tuple[Coat, ...] = ()
 

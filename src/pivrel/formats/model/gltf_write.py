@@ -35,6 +35,7 @@ from pygltflib import (
 from pygltflib import Image as GltfImage
 
 from pivrel import __version__
+from pivrel.core.coats.tones import AS_IT_IS
 from pivrel.core.geometry.mesh import SourceMaterial, SourceTexture, Wrap
 from pivrel.core.laying.tangents import tangents
 from pivrel.formats.laid import LaidModel, Surfacing, UniqueNames, safe_file_name, surfacings
@@ -179,9 +180,11 @@ class _Writer:
         pbr = PbrMetallicRoughness(
             metallicFactor=1.0 if metal else look.metallic, roughnessFactor=1.0 if rough else 0.8
         )
-        tint = self.model.finishes[surfacing.row].tint
-        if tint is not None:
-            pbr.baseColorFactor = [*tint, 1.0]
+        tone = self.model.finishes[surfacing.row].tone
+        if tone != AS_IT_IS:
+            *color, rougher, _ = tone.factors
+            pbr.baseColorFactor = [*(min(part, 1.0) for part in color), 1.0]
+            pbr.roughnessFactor = min(pbr.roughnessFactor * rougher, 1.0)
         if base:
             pbr.baseColorTexture = TextureInfo(index=self._texture(base, f"{surfacing.name}_base_color"))
         if rough or metal:
@@ -192,7 +195,10 @@ class _Writer:
         return Material(
             name=surfacing.name,
             pbrMetallicRoughness=pbr,
-            normalTexture=NormalMaterialTexture(index=self._texture(normal, f"{surfacing.name}_normal"))
+            normalTexture=NormalMaterialTexture(
+                index=self._texture(normal, f"{surfacing.name}_normal"),
+                scale=self.model.finishes[surfacing.row].tone.bump,
+            )
             if normal
             else None,
             occlusionTexture=OcclusionTextureInfo(index=self._texture(shade, f"{surfacing.name}_occlusion"))

@@ -32,7 +32,8 @@ class _ObjImages:
 def _finish_material(name: str, row: Surfacing, model: LaidModel, images: _ObjImages) -> MtlMaterial:
     look = model.looks[row.row].images
     named = {channel: images.file(image, f"{row.name}_{channel}") for channel, image in look.items()}
-    return MtlMaterial(name, model.finishes[row.row].tint or (1.0, 1.0, 1.0), images=named)
+    red, green, blue, *_ = model.finishes[row.row].tone.factors
+    return MtlMaterial(name, (red, green, blue), images=named)
 
 
 def _source_material(name: str, row: Surfacing, model: LaidModel, images: _ObjImages) -> MtlMaterial:

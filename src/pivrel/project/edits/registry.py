@@ -54,8 +54,10 @@ from pivrel.project.edits.set_options import SetOptions
 from pivrel.project.edits.set_out import SetOut
 from pivrel.project.edits.set_pick import SetPick
 from pivrel.project.edits.set_projection import SetProjection
+from pivrel.project.edits.set_spread import SetSpread
 from pivrel.project.edits.set_ties import SetTies
-from pivrel.project.edits.set_tint import SetTint
+from pivrel.project.edits.set_tone import SetTone
+from pivrel.project.edits.set_toned import SetToned
 from pivrel.project.edits.split import Split
 from pivrel.project.edits.straighten import Straighten
 from pivrel.project.edits.swap_material import SwapMaterial
@@ -116,8 +118,10 @@ ResultEdit = (
     | SetOut
     | SetPick
     | SetProjection
+    | SetSpread
     | SetTies
-    | SetTint
+    | SetTone
+    | SetToned
     | Split
     | Straighten
     | SwapMaterial

@@ -7,10 +7,11 @@ from flask import Blueprint, Response
 
 from pivrel.core.arrays import Floats
 from pivrel.core.coats.segments import LineGrid
+from pivrel.core.evaluation.settling import face_tones
 from pivrel.errors import NotFoundError
 from pivrel.web.context import computing, known_finish, laid_by_id, outdated
 from pivrel.web.packet import packet
-from pivrel.web.state import grids_key, view_origin
+from pivrel.web.state import grids_key, tones_key, view_origin
 from pivrel.web.wire.coats import GridState, LinesHeader
 
 bp = Blueprint("coats", __name__)
@@ -52,6 +53,20 @@ def coat_lines(project_id: int, finish: str) -> Response:
             at += len(data)
     texture = np.concatenate(texels) if texels else np.zeros((0, 4))
     return packet(LinesHeader(grids=grids), texels=texture.astype("<f4"))
+
+
+@bp.get("/projects/<int:project_id>/coats/<finish>/tones")
+def coat_tones(project_id: int, finish: str) -> Response:
+    """(K, 5) float32 what red, green and blue, roughness and bumps of each face are multiplied by that it is laid on."""
+    _, laid = laid_by_id(project_id)
+    schedule, key = laid.schedule, known_finish(laid, finish)
+    if outdated(tones_key(schedule, key) or ""):
+        return Response(status=204)
+    with computing().short:
+        tones = face_tones(laid.surface, schedule.finishes[key])
+    faces = schedule.drawn(key)
+    found = np.ones((len(faces), 5)) if tones is None else tones[faces]
+    return Response(found.astype("<f4").tobytes(), mimetype="application/octet-stream")
 
 
 def _texels(grid: LineGrid, origin: Floats, at: int) -> tuple[GridState, Floats]:

@@ -10,7 +10,7 @@ from pivrel.core.laying.finish import DatumFor
 from pivrel.core.sheet.tie import TieBy
 from pivrel.formats.units import Unit, Upward
 from pivrel.recipe import DatumModel, GrainModel, Pair, PickModel, ProjectionModel, Triple, VariationModel
-from pivrel.recipe.coats import CoatModel, HexColor
+from pivrel.recipe.coats import CoatModel, HexColor, SpreadModel
 from pivrel.recipe.finishes import TieModel
 from pivrel.recipe.sheets_over import CellsModel
 from pivrel.store.documents import MaterialBody, ViewBody
@@ -99,6 +99,17 @@ class AdjustmentState(Answer):
     size: float
 
 
+class TonedState(Answer):
+    """Faces of a finish that look otherwise than the rest; words: which."""
+
+    pick: PickModel
+    words: str
+    tint: HexColor | None
+    lightness: float
+    roughness: float
+    bump: float
+
+
 class FinishState(Answer):
     """A row of the schedule.
 
@@ -106,7 +117,8 @@ class FinishState(Answer):
     where each part or board has its own. one_sheet: whether one turn and one offset serve all of its faces.
     faces: those that it is laid on, under a single sheet too. held: whether its pick holds any face at all, covered
     by later rows or not. on: false where the row is switched off. area_m2: what shows of it. over: the sheets of its coats
-    and of their masks. lines_key: of the lines that those are near to, None where there are none.
+    and of their masks. tones_key: of the tones of its faces, None where they have one. lines_key: of the lines that masks
+    are near to, None where there are none.
     """
 
     key: str
@@ -136,6 +148,12 @@ class FinishState(Answer):
     laying_key: str
     on: bool
     tint: HexColor | None
+    lightness: float
+    roughness: float
+    bump: float
+    toned: list[TonedState]
+    tones_key: str | None
+    spread: SpreadModel | None
     cells: CellsModel | None
     coats: tuple[CoatModel, ...]
     over: tuple[OverState, ...]

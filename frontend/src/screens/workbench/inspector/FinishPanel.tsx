@@ -43,7 +43,7 @@ export function FinishPanel({ project, finishes }: Props) {
         <LaidOnLines project={project} finishes={finishes} now={changing.now} />
       </Section>
       <Section title="Material" brief={project.materials[first.material]?.name}>
-        <MaterialLines project={project} finishes={finishes} now={changing.now} />
+        <MaterialLines project={project} finishes={finishes} {...changing} />
       </Section>
       {only && (
         <Section title="Coats" brief={only.coats.length ? String(only.coats.length) : undefined}>

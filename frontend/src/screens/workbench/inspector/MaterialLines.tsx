@@ -2,19 +2,20 @@ import { useMaterials } from "../../../api/project";
 import type { Finish, Project } from "../../../api/wire.gen";
 import { put } from "../../../state";
 import { useLook } from "../../../state/look";
-import { ColorField } from "../../../ui/ColorField";
 import { Line } from "../../../ui/lines";
 import { MaterialSelect } from "../../../ui/MaterialSelect";
 import { sharedBy, type Changing } from "./changing";
+import { ToneLines } from "./coats/ToneLines";
 
 interface Props {
   project: Project;
   finishes: Finish[];
+  change: Changing["change"];
   now: Changing["now"];
 }
 
 /** The material of the finishes, and another beside it to compare. */
-export function MaterialLines({ project, finishes, now }: Props) {
+export function MaterialLines({ project, finishes, change, now }: Props) {
   const only = finishes.length === 1 ? finishes[0]! : null;
   const compare = useLook((s) => s.compare);
   const materials = useMaterials(project);
@@ -30,14 +31,7 @@ export function MaterialLines({ project, finishes, now }: Props) {
           onChange={(key) => now({ kind: "set_material", material: key })}
         />
       </Line>
-      <Line label="Tint">
-        <ColorField
-          label="Tint of the finish"
-          value={finishes.every((f) => f.tint === finishes[0]!.tint) ? finishes[0]!.tint : null}
-          none="none"
-          onCommit={(tint) => now({ kind: "set_tint", tint })}
-        />
-      </Line>
+      <ToneLines project={project} finishes={finishes} change={change} now={now} />
       {only && (
         <Line label="Compare">
           <MaterialSelect

@@ -52,7 +52,7 @@ export function CoatSheetLines({ project, finish, row, change }: Props) {
       </Line>
       {Lines && (
         <Lines
-          finish={{ ...finish, ...coat, key: finish.key, material: coat.material!, projection }}
+          finish={{ ...finish, projection, material: coat.material!, datum: coat.datum }}
           projection={projection}
           closings={[]}
           materials={materials}
