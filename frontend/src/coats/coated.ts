@@ -52,6 +52,8 @@ export function structureOf(finish: Finish): string {
 const DECLARED = /* glsl */ `
   varying vec3 vCoatPlace;
   varying vec3 vCoatNormal;
+  // What counts for less than this is not seen.
+  const float LEAST = 0.002;
   vec3 coatN, coatDx, coatDy, coatX, coatY, frameS, frameT;
   bool coatOutside = false;
 `;
@@ -146,7 +148,8 @@ export class CoatedShader {
     const stated = (d: Drawn) => d.now.coats[at];
     const strength = shading.uniform("float", "strength", 1, (d, v) => stated(d)?.strength ?? v);
     const mask = this.mask(coat.where, at, row + (coat.material ? 1 : 0), imagesOf);
-    body.push("{", `float w = ${strength} * ${mask};`);
+    // Where nothing of it lies, nothing of it is looked up.
+    body.push("{", `float w = ${strength} * ${mask};`, this.shows.what === "mask" ? "{" : "if (w > LEAST) {");
     if (coat.material) body.push(`Shown c = ${this.over(row, imagesOf)}();`, "w *= c.alpha;");
     else body.push("Shown c = nothing();");
     if (this.shows.what === "mask") {
@@ -154,7 +157,7 @@ export class CoatedShader {
         body.unshift("float shown = 0.0;");
         body.push("shown = w;");
       }
-      body.push("}");
+      body.push("}}");
       return;
     }
     const has = coat.material ? this.materials[coat.material]!.images : {};
@@ -170,7 +173,7 @@ export class CoatedShader {
     for (const [channel, field, value] of joins) {
       if (value) body.push(joined(joinOf(coat, channel), field, value));
     }
-    body.push("}");
+    body.push("}}");
   }
 
   private value(channel: "roughness" | "metallic", coat: Coat, at: number): string | null {
@@ -212,12 +215,16 @@ export class CoatedShader {
   applyTo(material: MeshStandardMaterial | MeshBasicMaterial) {
     const { shading } = this;
     const sheets = [...shading.sheets];
-    const carried = sheets.map((row) => `varying vec2 vSheet${row};`).join("\n");
+    const carried = sheets.map((row) => `varying vec2 vSheet${row};\nvec2 vSheet${row}Dx, vSheet${row}Dy;`).join("\n");
+    // Steps from pixel to pixel are told before anything is left out.
+    const steps = ["vSheet", ...sheets.map((row) => `vSheet${row}`)]
+      .map((of) => `${of}Dx = dFdx(${of}); ${of}Dy = dFdy(${of});`)
+      .join("\n");
     const fragment = [
-      LIBRARY, this.usesLines ? NEAR_LINES : "", DECLARED, "varying vec2 vSheet;", this.finish.tones_key ? TONED : "", carried, BOX_SIDES,
+      LIBRARY, this.usesLines ? NEAR_LINES : "", DECLARED, "varying vec2 vSheet;\nvec2 vSheetDx, vSheetDy;", this.finish.tones_key ? TONED : "", carried, BOX_SIDES,
       ...shading.declared, ...shading.functions,
     ].join("\n"); // prettier-ignore
-    const body = [BEGUN, ...this.body, this.written()].join("\n");
+    const body = [BEGUN, steps, ...this.body, this.written()].join("\n");
     const lines = { value: null as unknown };
     if (this.usesLines) {
       shading.uniforms.linesMap = lines;

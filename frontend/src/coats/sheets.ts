@@ -162,8 +162,8 @@ export function sheetCode(
     return (axis: number) =>
       `{ vec2 repeat = vec2(${width}, ${height}); ${once} ` +
       (cut
-        ? `${cut}(o, w, st, ax, ay, S, T, repeat, ${scale}, ${axis}); }`
-        : `${own}(o, w, ${tone("st", "1.0")}, st / repeat, ax / repeat, ay / repeat, S, T); }`);
+        ? `if (w > LEAST) ${cut}(o, w, st, ax, ay, S, T, repeat, ${scale}, ${axis}); }`
+        : `if (w > LEAST) ${own}(o, w, ${tone("st", "1.0")}, st / repeat, ax / repeat, ay / repeat, S, T); }`);
   };
   const main = materials[first.material]!;
   if (attribute) {
@@ -174,8 +174,7 @@ export function sheetCode(
       Shown ${name}() {
         Shown o = nothing();
         bool outside = false;
-        vec2 v = ${attribute};
-        vec2 a = dFdx(v), b = dFdy(v);
+        vec2 v = ${attribute}, a = ${attribute}Dx, b = ${attribute}Dy;
         vec3 growS = a.x * coatX + b.x * coatY, growT = a.y * coatX + b.y * coatY;
         vec2 st = (${placed} * vec3(v, 1.0)).xy, ax = mat2(${placed}) * a, ay = mat2(${placed}) * b;
         vec3 S = unit(${placed}[0][0] * growS + ${placed}[1][0] * growT);

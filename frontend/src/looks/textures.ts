@@ -6,6 +6,7 @@ import { viewUrl } from "../api/client";
 import { underway } from "../api/underway";
 import type { Channel, Material, Pair } from "../api/wire.gen";
 import type { Images } from "../coats/sheets";
+import { withoutCard } from "../view/graphicsCard";
 
 const loader = new TextureLoader();
 const textures = new Map<string, Texture>();
@@ -29,8 +30,8 @@ export function texture(url: string, repeat: Pair, color: boolean, changed: () =
   });
   made.wrapS = made.wrapT = RepeatWrapping;
   made.minFilter = LinearMipmapLinearFilter;
-  // As sharp at grazing angles as the graphics card can have it.
-  made.anisotropy = 16;
+  // As sharp at grazing angles as the graphics card can have it; a processor would spend most of its time on that.
+  made.anisotropy = withoutCard() ? 1 : 16;
   if (color) made.colorSpace = SRGBColorSpace;
   // uv arrives in mm; the sheet's own repeat turns it into 0 to 1.
   made.repeat.set(1 / repeat[0], 1 / repeat[1]);
