@@ -73,7 +73,7 @@ def test_filling_twice_adds_nothing(filled, tmp_path):
     database = Database(shutil.copytree(filled, tmp_path / "data"))
     assert list(fill(database)) == []
     with database.reading() as db:
-        assert len(projects.library(db)) == 9
+        assert len(projects.library(db)) == 11
         demos = {p.demo: projects.contents(db, p.id) for p in projects.get_all(db)}
     assert len(demos) == 5 and len(demos["handle"].finishes) == 1 and len(demos["seat"].finishes) == 4
     assert len(demos["lido"].finishes) == 13 and len(demos["radio"].finishes) == 5
