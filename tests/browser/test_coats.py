@@ -245,7 +245,7 @@ def test_a_stain_that_fades_out_above_the_ground_in_six_steps(browser, server, w
     assert np.abs(at_height(browser, 700, 600) - plain[600]).max() <= 3
 
     # Where it lies, alone; and the same by undo.
-    browser.click("Where")
+    browser.click("Show where")
     browser.settle()
     assert at_height(browser, 700, 300).mean() > at_height(browser, 700, 2800).mean() + 20
     browser.click("Finish")

@@ -3,6 +3,7 @@
 import { Color, type MeshBasicMaterial, type MeshStandardMaterial } from "three";
 
 import type { Channel, Coat, Finish, Joins, Mask, Material } from "../api/wire.gen";
+import { mostImages } from "../view/graphicsCard";
 import { finishLaid, masksIn, nearMasks, overLaid, sheetsOver } from "./laid";
 import { LIBRARY, NEAR_LINES } from "./library";
 import { MaskCode } from "./masks";
@@ -49,6 +50,23 @@ export function structureOf(finish: Finish): string {
   });
 }
 
+/** How many images of color a finish shows, its coats and masks with it. */
+function colorsOf(finish: Finish): number {
+  const kinds = [finish.projection, ...sheetsOver(finish).map(({ projection }) => projection ?? finish.projection)];
+  return kinds.reduce((sum, kind) => sum + (kind.kind === "triplanar" ? 3 : 1), 0);
+}
+
+/** Whether there is no room for all images of a finish: the bumps and the gloss of its last coats are then not drawn. */
+export function isCrowded(finish: Finish, materials: Record<string, Material>): boolean {
+  const keys = new Set([finish.material, ...sheetsOver(finish).map(({ material }) => material)]);
+  const images = [...keys].map((key) => {
+    const has = materials[key]?.images ?? {};
+    const surface = has.roughness ?? has.metallic ?? has.occlusion;
+    return Number(Boolean(has.base_color)) + Number(Boolean(has.normal)) + Number(Boolean(surface));
+  });
+  return images.reduce((sum, count) => sum + count, 0) > mostImages() - 1;
+}
+
 const DECLARED = /* glsl */ `
   varying vec3 vCoatPlace;
   varying vec3 vCoatNormal;
@@ -81,7 +99,7 @@ const CHANNEL_CODE: Record<Exclude<Channel, "normal">, string> = {
 
 /** One row of the schedule put into the words of a shader. */
 export class CoatedShader {
-  private readonly shading = new Shading();
+  private readonly shading: Shading;
   private readonly body: string[] = [];
   private usesLines = false;
 
@@ -90,7 +108,10 @@ export class CoatedShader {
     private readonly materials: Record<string, Material>,
     imagesOf: ImagesOf,
     private readonly shows: Shows,
+    most = mostImages(),
   ) {
+    // The lines that masks are near to take a place of their own.
+    this.shading = new Shading(most - 1, colorsOf(finish));
     const laid = (drawn: Drawn) => finishLaid(drawn);
     const first = finishLaid({ laid: finish, now: finish, materials, viewOrigin: [0, 0, 0], lines: null });
     const attribute = first.projection.kind === "triplanar" ? null : "vSheet";

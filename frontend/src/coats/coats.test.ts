@@ -1,3 +1,4 @@
+import { Texture } from "three";
 import { expect, test } from "vitest";
 
 import type { Coat, Mask } from "../api/wire.gen";
@@ -5,6 +6,7 @@ import { plainFinish } from "../model/plainFinish";
 import { isCoated, structureOf } from "./coated";
 import { gripsOf } from "./grips";
 import { leavesOf, masksIn, nearMasks, sheetsOver } from "./laid";
+import { Shading } from "./shading";
 
 const FADE: Mask = { fade: { from_mm: [0, 0, 400], to_mm: [0, 0, 1200], ease: "linear" } };
 const SEAMS: Mask = { seams: { within_mm: 40, soft_mm: 20 } };
@@ -77,4 +79,18 @@ test("a slanted fade is told by its length, a distance by itself, a band keeps i
   });
   const band: Mask = { band: { direction: [0, 0, 1], from_mm: 100, to_mm: 300, soft_mm: 0 } };
   expect(gripsOf(band, [5, 5, 5], [1, 0, 0])!.grips[0]!.put(900)).toMatchObject({ band: { from_mm: 300 } });
+});
+
+test("of more images than a shader takes, colors have room first, whatever comes before them", () => {
+  const shading = new Shading(5, 3);
+  const images = Array.from({ length: 8 }, () => new Texture());
+  const [base, bumps, gloss, coat, more, last] = images as [Texture, Texture, Texture, Texture, Texture, Texture];
+  expect(shading.sampler(base, true)).not.toBeNull();
+  expect(shading.sampler(bumps, false)).not.toBeNull();
+  expect(shading.sampler(gloss, false)).not.toBeNull();
+  expect(shading.sampler(more, false)).toBeNull();
+  expect(shading.sampler(coat, true)).not.toBeNull();
+  expect(shading.sampler(last, true)).not.toBeNull();
+  expect(shading.sampler(base, true)).toBe(shading.sampler(base, true));
+  expect(shading.declared).toHaveLength(5);
 });

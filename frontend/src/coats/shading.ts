@@ -47,10 +47,21 @@ export class Shading {
     return name;
   }
 
-  /** An image; the same one takes one place however often it is asked for. */
-  sampler(image: Texture): string {
+  /** most: how many images there is room for; kept: how many of those are for colors that are still to come. */
+  constructor(
+    private readonly most: number,
+    private kept: number,
+  ) {}
+
+  /**
+   * An image; the same one takes one place however often it is asked for. Null where there is no room for it: colors have
+   * room before anything else.
+   */
+  sampler(image: Texture, color: boolean): string | null {
+    if (color && this.kept > 0) this.kept--;
     const held = this.samplers.get(image);
     if (held) return held;
+    if (this.samplers.size + (color ? 0 : this.kept) >= this.most) return null;
     const name = this.name("image");
     this.samplers.set(image, name);
     this.uniforms[name] = { value: image };

@@ -26,19 +26,26 @@ const HEIGHT_MM = "10.0";
 /** A function that adds what a material shows at a place on its sheet; its name. */
 function materialCode(shading: Shading, material: Material, images: Images): string {
   const name = shading.name("material");
-  const at = (image: Texture) => `textureGrad(${shading.sampler(image)}, uv, dx, dy)`;
+  const at = (image: Texture | null, color = false) => {
+    const sampler = image && shading.sampler(image, color);
+    return sampler ? `textureGrad(${sampler}, uv, dx, dy)` : null;
+  };
+  const color = at(images.color, true);
+  const surface = at(images.surface);
+  const height = at(images.height);
+  const normal = at(images.normal);
   const lines = [];
-  if (images.color) lines.push(`vec4 c = ${at(images.color)}; o.color += w * tone * c.rgb; o.alpha += w * c.a;`);
+  if (color) lines.push(`vec4 c = ${color}; o.color += w * tone * c.rgb; o.alpha += w * c.a;`);
   else lines.push("o.color += vec3(w * tone); o.alpha += w;");
   const has = material.images;
-  if (images.surface) lines.push(`vec3 made = ${at(images.surface)}.rgb;`);
-  lines.push(`o.occluded += w * ${images.surface && has.occlusion ? "made.r" : "1.0"};`);
-  lines.push(`o.rough += w * ${images.surface && has.roughness ? "made.g" : DULL};`);
-  lines.push(`o.metal += w * ${images.surface && has.metallic ? "made.b" : material.metallic.toFixed(6)};`);
-  if (images.height) lines.push(`o.high += w * ${HEIGHT_MM} * ${at(images.height)}.r;`);
-  if (images.normal) {
+  if (surface) lines.push(`vec3 made = ${surface}.rgb;`);
+  lines.push(`o.occluded += w * ${surface && has.occlusion ? "made.r" : "1.0"};`);
+  lines.push(`o.rough += w * ${surface && has.roughness ? "made.g" : DULL};`);
+  lines.push(`o.metal += w * ${surface && has.metallic ? "made.b" : material.metallic.toFixed(6)};`);
+  if (height) lines.push(`o.high += w * ${HEIGHT_MM} * ${height}.r;`);
+  if (normal) {
     const up = material.normal_y === "-" ? "-1.0" : "1.0";
-    lines.push(`vec3 n = ${at(images.normal)}.xyz * 2.0 - 1.0; n.y *= ${up};`);
+    lines.push(`vec3 n = ${normal}.xyz * 2.0 - 1.0; n.y *= ${up};`);
     lines.push("vec2 slope = -n.xy / max(n.z, 1e-3); o.bend += w * (slope.x * S + slope.y * T);");
   }
   shading.functions.push(

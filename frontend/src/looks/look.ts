@@ -22,6 +22,8 @@ export interface LookModule {
   text: string;
   hint: string;
   key: string;
+  /** Offered where it is of use, and not in the line of looks. */
+  aside?: boolean;
   /** "pattern": each finish by its paint. "plain": one tone for all. "tone": a tone for each face. "source": as the model came. */
   draws: "pattern" | "plain" | "tone" | "source";
   /** How patterns are painted, and what bare faces came with. */

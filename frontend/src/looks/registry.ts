@@ -20,7 +20,9 @@ export const LOOKS = { source, finish, color, channel, where, checker, stretch, 
 
 export const lookOf = (look: Look): LookModule => LOOKS[look];
 
-export const LOOK_CHOICES = (Object.keys(LOOKS) as Look[]).map((value) => {
-  const { text, hint, key } = LOOKS[value];
-  return { value, text, hint: `${hint} (${key})` };
-});
+export const LOOK_CHOICES = (Object.keys(LOOKS) as Look[])
+  .filter((look) => !lookOf(look).aside)
+  .map((value) => {
+    const { text, hint, key } = LOOKS[value];
+    return { value, text, hint: `${hint} (${key})` };
+  });

@@ -15,9 +15,21 @@ let loading = 0;
 /** Whether every image that was asked for has come. */
 export const texturesReady = () => loading === 0;
 
-/** One texture an image and repeat; the view draws again when the image has come. */
-export function texture(url: string, repeat: Pair, color: boolean, changed: () => void, placed = ""): Texture {
-  const key = `${url}|${repeat.join("x")}|${color}|${placed}`;
+/**
+ * One texture an image and repeat; the view draws again when the image has come. many: whether it is one of many that are
+ * looked up at every point.
+ */
+export function texture(
+  url: string,
+  repeat: Pair,
+  color: boolean,
+  changed: () => void,
+  placed = "",
+  many = false,
+): Texture {
+  // As sharp at grazing angles as the graphics card can have it; of many, a processor would spend all its time on that.
+  const anisotropy = many && withoutCard() ? 1 : 16;
+  const key = `${url}|${repeat.join("x")}|${color}|${placed}|${anisotropy}`;
   const held = textures.get(key);
   if (held) return held;
   loading++;
@@ -30,8 +42,7 @@ export function texture(url: string, repeat: Pair, color: boolean, changed: () =
   });
   made.wrapS = made.wrapT = RepeatWrapping;
   made.minFilter = LinearMipmapLinearFilter;
-  // As sharp at grazing angles as the graphics card can have it; a processor would spend most of its time on that.
-  made.anisotropy = withoutCard() ? 1 : 16;
+  made.anisotropy = anisotropy;
   if (color) made.colorSpace = SRGBColorSpace;
   // uv arrives in mm; the sheet's own repeat turns it into 0 to 1.
   made.repeat.set(1 / repeat[0], 1 / repeat[1]);
@@ -55,19 +66,19 @@ function surfaceTexture({ images, repeat_mm }: Material, changed: () => void): T
     const sha = images[channel];
     if (sha) asked.set(channel, sha);
   }
-  return asked.size ? texture(`/api/surface?${asked.toString()}`, repeat_mm, false, changed) : null;
+  return asked.size ? texture(`/api/surface?${asked.toString()}`, repeat_mm, false, changed, "", true) : null;
 }
 
 /** The images of a material that are looked up for what is shown of it; a coat fades by its color's alpha. */
 export function imagesOf(material: Material, wanted: (channel: Channel) => boolean, changed: () => void): Images {
   const { images, repeat_mm } = material;
-  const one = (channel: Channel) => {
+  const one = (channel: Channel, color = false) => {
     const sha = images[channel];
-    return sha && wanted(channel) ? texture(viewUrl(sha), repeat_mm, false, changed) : null;
+    return sha && (color || wanted(channel)) ? texture(viewUrl(sha), repeat_mm, color, changed, "", true) : null;
   };
   const surface = (["roughness", "metallic", "occlusion"] as const).some(wanted);
   return {
-    color: colorTexture(material, changed),
+    color: one("base_color", true),
     normal: one("normal"),
     surface: surface ? surfaceTexture(material, changed) : null,
     height: one("height"),

@@ -35,6 +35,7 @@ export const where: LookModule = {
   text: "Where",
   hint: "How much of a coat lies where",
   key: "A",
+  aside: true,
   draws: "pattern",
   paint: { images: "mask", lit: false },
   brings: false,

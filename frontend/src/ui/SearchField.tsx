@@ -13,7 +13,7 @@ export function SearchField({ label, value, onChange }: Props) {
       placeholder="search"
       value={value}
       onChange={(event) => onChange(event.target.value)}
-      className="h-[22px] w-16 border border-rule bg-sheet px-1.5 placeholder:text-faint"
+      className="h-[22px] w-28 border border-rule bg-sheet px-1.5 placeholder:text-faint"
     />
   );
 }

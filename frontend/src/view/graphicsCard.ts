@@ -12,18 +12,35 @@ function inSoftware(context: WebGL2RenderingContext): boolean {
   return /swiftshader|llvmpipe|software|basic render/i.test(name);
 }
 
-let found: boolean | undefined;
+interface Card {
+  software: boolean;
+  images: number;
+}
 
-/** Whether this browser draws without a graphics card; looked up once, before anything is drawn. */
-export function withoutCard(): boolean {
-  if (found === undefined) {
+/** WebGL 2 promises that a shader can look up as many images. */
+const PROMISED = 16;
+
+let found: Card | undefined;
+
+/** What draws in this browser; looked up once, before anything is drawn. */
+function card(): Card {
+  if (!found) {
     const context = document.createElement("canvas").getContext("webgl2");
-    found = context !== null && inSoftware(context);
+    found = {
+      software: context !== null && inSoftware(context),
+      images: context ? Number(context.getParameter(context.MAX_TEXTURE_IMAGE_UNITS)) : PROMISED,
+    };
     // A browser has room for a few contexts only.
     context?.getExtension("WEBGL_lose_context")?.loseContext();
   }
   return found;
 }
+
+/** Whether this browser draws without a graphics card. */
+export const withoutCard = (): boolean => card().software;
+
+/** How many images a shader can look up, beside the light's and its shadow's. */
+export const mostImages = (): number => card().images - 2;
 
 /** Whether a view of this quality has smooth edges and contact shadows. */
 export const drawsFinely = (quality: Quality) => quality === "fine" || (quality === "by itself" && !withoutCard());

@@ -2,6 +2,7 @@ import { ChevronDown, ChevronRight, ChevronUp, X } from "lucide-react";
 
 import { useEdits } from "../../../../api/project";
 import type { Coat, Finish, Project } from "../../../../api/wire.gen";
+import { isCrowded } from "../../../../coats/coated";
 import { MASK_PANELS, type MaskKind } from "../../../../coats/maskKinds";
 import { put } from "../../../../state";
 import { useDesk } from "../../../../state/desk";
@@ -9,6 +10,7 @@ import { attempt } from "../../../../ui/attempt";
 import { Button } from "../../../../ui/Button";
 import { Menu } from "../../../../ui/Menu";
 import { Swatch } from "../../../../ui/Swatch";
+import { mostImages } from "../../../../view/graphicsCard";
 import { CoatLines } from "./CoatLines";
 import { useCoats, type Coats } from "./useCoats";
 
@@ -58,6 +60,12 @@ export function CoatsLines({ project, finish }: Props) {
           </li>
         ))}
       </ol>
+      {isCrowded(finish, project.materials) && (
+        <p className="mb-1.5 text-faint">
+          This browser draws {mostImages()} images at once: the bumps and the gloss of the last coats are not shown
+          here.
+        </p>
+      )}
       <div className="flex gap-1.5">
         <Menu
           text="Add a coat"

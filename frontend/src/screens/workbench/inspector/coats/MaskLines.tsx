@@ -4,6 +4,9 @@ import type { ReactNode } from "react";
 import type { LibraryMaterial, Mask, Material } from "../../../../api/wire.gen";
 import { isSimple, MASK_PANELS, statedBy, type MaskKind } from "../../../../coats/maskKinds";
 import { attempt } from "../../../../ui/attempt";
+import { LOOKS } from "../../../../looks/registry";
+import { put } from "../../../../state";
+import { useLook } from "../../../../state/look";
 import { Button } from "../../../../ui/Button";
 import { Check } from "../../../../ui/lines";
 import { Menu } from "../../../../ui/Menu";
@@ -60,16 +63,35 @@ export function MaskLines({ where, materials, add, set, brush }: Props) {
       {masks.map((mask, at) => (
         <OneMask key={at} mask={mask} materials={materials} set={(next) => change(at, next)} brush={brush} />
       ))}
-      <Menu
-        text={masks.length ? "And where" : "Only where"}
-        title="One more thing that says where the coat lies"
-        items={(Object.keys(MASK_PANELS) as MaskKind[]).map((kind) => ({
-          text: MASK_PANELS[kind].text,
-          hint: MASK_PANELS[kind].hint,
-          onSelect: () => attempt(add(kind)),
-        }))}
-      />
+      <div className="flex gap-1.5">
+        <Menu
+          text={masks.length ? "And where" : "Only where"}
+          title="One more thing that says where the coat lies"
+          items={(Object.keys(MASK_PANELS) as MaskKind[]).map((kind) => ({
+            text: MASK_PANELS[kind].text,
+            hint: MASK_PANELS[kind].hint,
+            onSelect: () => attempt(add(kind)),
+          }))}
+        />
+        <WhereButton />
+      </div>
     </div>
+  );
+}
+
+/** Shows in the view how much of the coat lies where, and the finish again. */
+function WhereButton() {
+  const look = useLook((s) => s.look);
+  return (
+    <Button
+      look={look === "where" ? "main" : "plain"}
+      aria-pressed={look === "where"}
+      title={LOOKS.where.hint}
+      shortcut={LOOKS.where.key}
+      onClick={() => put({ look: look === "where" ? "finish" : "where" })}
+    >
+      Show where
+    </Button>
   );
 }
 
