@@ -89,8 +89,7 @@ const BEGUN = /* glsl */ `
   coatY = cross(coatFlat, coatDx) / coatArea;
 `;
 
-const CHANNEL_CODE: Record<Exclude<Channel, "normal">, string> = {
-  base_color: "o.color",
+const CHANNEL_CODE: Record<Exclude<Channel, "base_color" | "normal">, string> = {
   roughness: "vec3(o.rough)",
   metallic: "vec3(o.metal)",
   height: "vec3(clamp(o.high / 10.0, 0.0, 1.0))",
@@ -224,8 +223,7 @@ export class CoatedShader {
   private written(): string {
     const { shows } = this;
     if (shows.what === "mask") return "diffuseColor.rgb = mix(vec3(0.62, 0.6, 0.56), vec3(0.02, 0.2, 0.25), shown);";
-    if (shows.what !== "channel") return "diffuseColor.rgb *= o.color;";
-    if (shows.channel === "base_color") return "diffuseColor.rgb *= o.color;";
+    if (shows.what !== "channel" || shows.channel === "base_color") return "diffuseColor.rgb *= o.color;";
     if (shows.channel !== "normal") return `diffuseColor.rgb *= asStored(${CHANNEL_CODE[shows.channel]});`;
     // As a normal map of the finish's own sheet would have it.
     return `vec3 told = normalize(vec3(-dot(o.bend, frameS), -dot(o.bend, frameT), 1.0));

@@ -1,9 +1,7 @@
 /** How the sheets of a finish, of its coats and of their masks lie, as they are drawn. */
 
-import { Matrix3 } from "three";
-
 import type { Coat, Finish, ImageOver, Mask } from "../api/wire.gen";
-import { placementMatrix, type Placement } from "../model/placement";
+import { placementChange, placementMatrix } from "../model/placement";
 import type { Drawn } from "./shading";
 import type { Laid } from "./sheets";
 
@@ -38,19 +36,11 @@ export function nearMasks(finish: Finish): string[] {
   return [...new Set(found.map((mask) => JSON.stringify(mask)))];
 }
 
-const alike = (a: Placement, b: Placement) =>
-  a.turn_deg === b.turn_deg && a.offset_mm.join() === b.offset_mm.join() && a.scale.join() === b.scale.join();
-
-/** From where one placement has laid corners to where another would. */
-function changed(from: Placement, to: Placement): Matrix3 {
-  return alike(from, to) ? new Matrix3() : placementMatrix(to).multiply(placementMatrix(from).invert());
-}
-
 /** The finish itself. */
 export function finishLaid({ laid, now, materials }: Drawn): Laid {
   const { material, projection, datum, scale, tile, cells, spread } = now;
   const matrixOf = (axis: number) => {
-    if (projection.kind !== "triplanar") return changed(laid, now);
+    if (projection.kind !== "triplanar") return placementChange(laid, now);
     const own = projection.materials;
     const key = [own.x, own.y, own.z][axis] ?? material;
     // A stated grain turns each axis' material its own way.
@@ -73,7 +63,7 @@ export function overLaid(drawn: Drawn, row: number): Laid | null {
     return { ...base, material, tile, cells, matrixOf, scale, spread: null };
   }
   const was = sheetsOver(laid)[row] ?? sheet;
-  const matrixOf = () => (projection.kind === "triplanar" ? placementMatrix(sheet) : changed(was, sheet));
+  const matrixOf = () => (projection.kind === "triplanar" ? placementMatrix(sheet) : placementChange(was, sheet));
   const datum = sheet.datum ?? now.over[row]?.datum ?? null;
   return { material, projection, datum, matrixOf, scale: sheet.scale, tile, cells, spread: null };
 }

@@ -38,11 +38,11 @@ export class Shading {
   }
 
   /** A number that follows what is drawn. */
-  uniform<T>(type: Type, stem: string, value: T, follow?: (drawn: Drawn, value: T) => T, size = 0): string {
+  uniform<T>(type: Type, stem: string, value: T, follow?: (drawn: Drawn, value: T) => T): string {
     const name = this.name(stem);
     const uniform = { value };
     this.uniforms[name] = uniform;
-    this.declared.push(`uniform ${type} ${name}${size ? `[${size}]` : ""};`);
+    this.declared.push(`uniform ${type} ${name};`);
     if (follow) this.updates.push((drawn) => (uniform.value = follow(drawn, uniform.value)));
     return name;
   }

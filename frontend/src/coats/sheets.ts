@@ -69,15 +69,16 @@ export interface Laid {
   spread: Spread | null;
 }
 
-/** How light a sheet is at a place of it: the expression; ofCell: of its cell, with $ for how much cells differ. */
-type ToneCode = (place: string, ofCell: string) => string;
+/** How light a sheet is at a place of it: the expression. chance: of its cell, 0 to 1; null where it is whole. */
+type ToneCode = (place: string, chance: string | null) => string;
 
 /** The lightness of each unit of a material, or of each cell, where they differ. */
 function toneCode(shading: Shading, first: Laid, get: (drawn: Drawn) => Laid | null, material: Material): ToneCode {
   const by = first.spread?.by;
   if (by !== "unit" && by !== "cell") return () => "1.0";
   const much = shading.uniform("float", "spread", 0, (d) => get(d)?.spread?.lightness ?? 0);
-  if (by === "cell") return (_, ofCell) => (ofCell === "1.0" ? ofCell : ofCell.replace("$", much));
+  const differing = (chance: string) => `1.0 + ${much} * (2.0 * ${chance} - 1.0)`;
+  if (by === "cell") return (_, chance) => (chance ? differing(chance) : "1.0");
   const { joints, repeat_mm } = material;
   if (!joints) return () => "1.0";
   const seed = shading.uniform("int", "spreadSeed", 1, (d, v) => get(d)?.spread?.seed ?? v);
@@ -88,7 +89,7 @@ function toneCode(shading: Shading, first: Laid, get: (drawn: Drawn) => Laid | n
     float ${name}(vec2 st) {
       int course = int(floor((st.y - ${t}) / ${up}));
       int unit = int(floor((st.x - ${s} - float(course) * ${joints.bond.toFixed(6)} * ${along}) / ${along}));
-      return 1.0 + ${much} * (2.0 * share(pcg4d(ivec4(unit, course, 7, ${seed})).x) - 1.0);
+      return ${differing(`share(pcg4d(ivec4(unit, course, 7, ${seed})).x)`)};
     }`);
   return (place) => `${name}(${place})`;
 }
@@ -135,7 +136,7 @@ function cellsCode(shading: Shading, get: (drawn: Drawn) => Laid | null, show: s
         vec2 shift = ${shift} * vec2(share(g.x), share(g.y)) * abs(scale) * repeat;
         vec2 place = (middle[k] + back * (q - middle[k]) + shift) / scale;
         vec3 s = S * side.x, t = T * side.y;
-        ${show}(o, w * away[k] / total, ${tone("place", "1.0 + $ * (2.0 * share(g.z) - 1.0)")}, place / repeat, (back * (ax * scale)) / scale / repeat,
+        ${show}(o, w * away[k] / total, ${tone("place", "share(g.z)")}, place / repeat, (back * (ax * scale)) / scale / repeat,
           (back * (ay * scale)) / scale / repeat, (cs * s + sn * t) * side.x, (cs * t - sn * s) * side.y);
       }
     }`);
@@ -170,7 +171,7 @@ export function sheetCode(
       `{ vec2 repeat = vec2(${width}, ${height}); ${once} ` +
       (cut
         ? `if (w > LEAST) ${cut}(o, w, st, ax, ay, S, T, repeat, ${scale}, ${axis}); }`
-        : `if (w > LEAST) ${own}(o, w, ${tone("st", "1.0")}, st / repeat, ax / repeat, ay / repeat, S, T); }`);
+        : `if (w > LEAST) ${own}(o, w, ${tone("st", null)}, st / repeat, ax / repeat, ay / repeat, S, T); }`);
   };
   const main = materials[first.material]!;
   if (attribute) {

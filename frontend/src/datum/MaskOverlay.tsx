@@ -1,4 +1,5 @@
-import { Vector3 } from "three";
+import { useMemo } from "react";
+import { Box3, Vector3 } from "three";
 
 import type { Coat, Finish, Mask, Pair, Project, Triple } from "../api/wire.gen";
 import { gripsOf, type MaskGrip } from "../coats/grips";
@@ -87,26 +88,23 @@ function Masks({ project, stored, finish, row, eye }: Props) {
   );
 }
 
-/** The middle of the faces that a finish is laid on, from which a band's line is drawn. */
-function useMiddle(eye: Eye, finish: Finish, origin: Triple): Triple {
-  const { model, laidOf } = eye;
-  const faces = laidOf?.(finish.key)?.faces;
-  if (!model || !faces?.length) return origin;
-  const low = new Vector3(Infinity, Infinity, Infinity);
-  const high = low.clone().negate();
-  const at = new Vector3();
-  for (const face of faces) {
-    for (let corner = model.faceStart[face]!; corner < model.faceStart[face + 1]!; corner++) {
-      at.fromArray(model.position.array, corner * 3);
-      low.min(at);
-      high.max(at);
+/** The middle of the faces that a finish is laid on, from which a band's line is drawn; the eye may move meanwhile. */
+function useMiddle({ model, laidOf }: Eye, { key }: Finish, origin: Triple): Triple {
+  return useMemo(() => {
+    const faces = laidOf?.(key)?.faces;
+    if (!model || !faces?.length) return origin;
+    const box = new Box3();
+    const at = new Vector3();
+    for (const face of faces) {
+      for (let corner = model.faceStart[face]!; corner < model.faceStart[face + 1]!; corner++) {
+        box.expandByPoint(at.fromArray(model.position.array, corner * 3));
+      }
     }
-  }
-  const middle = low
-    .add(high)
-    .multiplyScalar(0.5)
-    .add(new Vector3(...origin));
-  return [middle.x, middle.y, middle.z];
+    return box
+      .getCenter(at)
+      .add(new Vector3(...origin))
+      .toArray();
+  }, [model, laidOf, key, origin]);
 }
 
 /** A grip that is slid along its line, or with Shift put anywhere on the surface. */

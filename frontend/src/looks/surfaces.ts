@@ -16,7 +16,7 @@ import {
 import { viewUrl } from "../api/client";
 import type { Channel, Finish, Material, Pair, SourceMaterial, SourceTexture, Triple } from "../api/wire.gen";
 import type { Paint } from "./look";
-import { placementChange } from "../model/placement";
+import { placementChange, samePlacement } from "../model/placement";
 import { CoatedShader, isCoated, structureOf, type Shows } from "../coats/coated";
 import { sheetsOver } from "../coats/laid";
 import type { LinesTexture } from "../coats/shading";
@@ -222,11 +222,8 @@ export class RowSurface {
       this.coated.place({ laid, now, materials, viewOrigin, lines });
       return;
     }
-    const still =
-      laid.turn_deg === now.turn_deg &&
-      laid.offset_mm.join() === now.offset_mm.join() &&
-      laid.scale.join() === now.scale.join();
-    const change = still ? new Matrix3() : placementChange(laid, now);
+    const still = samePlacement(laid, now);
+    const change = placementChange(laid, now);
     this.sheetEnd.value.copy(new Matrix3().makeScale(1 / this.end[0], 1 / this.end[1]).multiply(change));
     this.move(still ? null : new Matrix3().makeScale(1 / this.sheet[0], 1 / this.sheet[1]).multiply(change));
   }

@@ -28,8 +28,13 @@ export function placementMatrix({ turn_deg, offset_mm, scale }: Placement): Matr
   return new Matrix3(a, b, -(a * x + b * y), d, e, -(d * x + e * y), 0, 0, 1);
 }
 
-/** What takes corners laid by one placement to where another would have laid them. */
+/** Whether two placements lay every corner at the same place. */
+export const samePlacement = (a: Placement, b: Placement) =>
+  a.turn_deg === b.turn_deg && a.offset_mm.join() === b.offset_mm.join() && a.scale.join() === b.scale.join();
+
+/** What takes corners laid by one placement to where another would have laid them; nothing at all where they are alike. */
 export function placementChange(from: Placement, to: Placement): Matrix3 {
+  if (samePlacement(from, to)) return new Matrix3();
   return placementMatrix(to).multiply(placementMatrix(from).invert());
 }
 

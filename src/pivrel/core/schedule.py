@@ -295,13 +295,11 @@ class Schedule:
     def over_key(self, key: str, sheet: SheetOver) -> str:
         """Changes where the (s', t') of a sheet over a finish may have changed; of one with a laying of its own."""
         own = own_finish(self.finishes[key], sheet)
-        assert own is not None, "a sheet without a projection lies as the finish beneath it"
         return content_key("over", self.cover_key, self._row[key], key, own.laid_key)
 
     def laid_over(self, key: str, sheet: SheetOver) -> Under:
         """A sheet with a laying of its own over a finish, on the faces that the finish is laid on."""
         own = own_finish(self.finishes[key], sheet)
-        assert own is not None
 
         def make() -> Under:
             settled = settle(self.surface, own, self.held(key))

@@ -13,6 +13,7 @@ from pivrel.core.coats.segments import LineGrid, sorted_into_cells
 from pivrel.core.coats.sheet_over import SheetOver
 from pivrel.core.evaluation.coated import Coated
 from pivrel.core.evaluation.layers import LaidLayer, Layer, TriplanarLayer, gradients
+from pivrel.core.geometry.edge_pairs import GLUED
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
 from pivrel.core.laying.face_sheets import pieces_by
@@ -25,10 +26,9 @@ from pivrel.core.projection import Triplanar
 from pivrel.core.solve.nearest import nearest_triangle
 
 
-def own_finish(finish: Finish, sheet: SheetOver) -> Finish | None:
-    """A sheet over a finish as a finish on the same faces; None where it takes the laying beneath."""
-    if sheet.projection is None:
-        return None
+def own_finish(finish: Finish, sheet: SheetOver) -> Finish:
+    """A sheet with a laying of its own over a finish, as a finish on the same faces."""
+    assert sheet.projection is not None, "a sheet without a projection lies as the finish beneath it"
     return Finish(
         name=finish.name, material=sheet.material, pick=finish.pick, projection=sheet.projection, datum=sheet.datum,
         turn_deg=sheet.turn_deg, offset_mm=sheet.offset_mm, scale=sheet.scale, material_key=sheet.key,
@@ -105,9 +105,7 @@ class LinesOf:
             "convex": turn > angle_deg, "concave": -turn > angle_deg, "both": np.abs(turn) > angle_deg,
         }  # fmt: skip
         # Faces that lie on each other leave no space: nobody sees their edge.
-        return self._ends(
-            pairs.near[wanted[kind] & (pairs.opening > np.radians(1.0)) & (pairs.length_mm > 0)]
-        )
+        return self._ends(pairs.near[wanted[kind] & (pairs.opening > GLUED) & (pairs.length_mm > 0)])
 
     def side_at(self, points: Floats) -> Floats:
         surface = self.surface
@@ -120,10 +118,7 @@ class LinesOf:
 
     def _ends(self, half_edges: Ints) -> Floats:
         """(E, 2, 3) mm of half-edges, each once."""
-        mesh, after = self.surface.mesh, self.surface.topology.next_corner
-        ends: Floats = mesh.points[
-            np.stack([mesh.corners[half_edges], mesh.corners[after[half_edges]]], axis=1)
-        ]
+        ends: Floats = self.surface.mesh.points[self.surface.ends_of(half_edges)]
         return ends
 
 

@@ -89,6 +89,12 @@ class Surface:
     def topology(self) -> Topology:
         return build_topology(self.mesh.points, self.mesh.corners, self.mesh.face_start, self.mesh.face_part)
 
+    def ends_of(self, half_edges: Ints) -> Ints:
+        """(E, 2) the points at the ends of half-edges (E,), which are named by the corners that they begin at."""
+        corners = self.mesh.corners
+        ends: Ints = np.stack([corners[half_edges], corners[self.topology.next_corner[half_edges]]], axis=1)
+        return ends
+
     @cached_property
     def edge_pairs(self) -> EdgePairs:
         """Where faces meet at edges as the eye sees it."""

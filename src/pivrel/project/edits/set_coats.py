@@ -36,15 +36,15 @@ class SetCoats(FinishEdit):
 
     def done(self, before: Before) -> Done:
         done = super().done(before)
-        which = next(iter(self._changed(before)), "")
-        return done if not which else replace(done, label=done.label.replace("coats", which, 1))
+        name = self._only_changed(before)
+        return done if name is None else replace(done, label=done.label.replace("coats", f"coat {name}", 1))
 
-    def _changed(self, before: Before) -> list[str]:
-        """The coat that changes, in words, where it is one."""
+    def _only_changed(self, before: Before) -> str | None:
+        """The name of the coat that changes, where it is one alone."""
         was = {coat.name: coat for coat in before.finish(self.finishes[0]).body.coats}
         now = {coat.name: coat for coat in self.coats}
         names = [name for name in {**was, **now} if was.get(name) != now.get(name)]
-        return [f"coat {names[0]}"] if len(names) == 1 else []
+        return names[0] if len(names) == 1 else None
 
 
 def fitted(coat: CoatModel, stated: FinishModel, before: Before) -> CoatModel:

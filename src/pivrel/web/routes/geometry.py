@@ -59,12 +59,10 @@ def _sources(mesh: Mesh) -> np.ndarray:
 
 def _lines(laid: LaidProject, near: Floats, chosen: Mask) -> dict[str, np.ndarray]:
     """The edges between faces that are chosen, and the open ones: their ends, and the faces at their sides."""
-    mesh, topology = laid.surface.mesh, laid.surface.topology
+    topology = laid.surface.topology
     drawn = np.concatenate([topology.pairs[chosen], np.repeat(topology.open_edges[:, None], 2, axis=1)])
-    first = drawn[:, 0]
-    ends = np.stack([mesh.corners[first], mesh.corners[topology.next_corner[first]]], axis=1)
     return {
-        "lines": near[ends].astype("<f4"),
+        "lines": near[laid.surface.ends_of(drawn[:, 0])].astype("<f4"),
         "line_faces": topology.corner_face[drawn].astype("<u4"),
     }
 

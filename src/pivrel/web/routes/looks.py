@@ -7,9 +7,6 @@ from typing import Any, Literal
 import numpy as np
 from flask import Blueprint, Response, abort, request
 
-from pivrel.core.arrays import Ints
-from pivrel.core.geometry.mesh import Mesh
-from pivrel.core.geometry.topology import Topology
 from pivrel.core.laying import BARE
 from pivrel.core.measure.grain_strokes import MOST, grain_strokes
 from pivrel.core.schedule import Schedule
@@ -49,8 +46,8 @@ def seams_look(project_id: int) -> Response:
     """
     _, laid = laid_by_id(project_id)
     with computing().short:
-        mesh, topology = laid.surface.mesh, laid.surface.topology
-        near = mesh.points - np.array(view_origin(laid.surface.bounds))
+        surface = laid.surface
+        near = surface.mesh.points - np.array(view_origin(surface.bounds))
         lines: list[Any] = [np.zeros((0, 2, 3))]
         gaps: list[Any] = [np.zeros(0)]
         rows: list[Any] = [np.zeros(0)]
@@ -59,8 +56,8 @@ def seams_look(project_id: int) -> Response:
         for row, key in enumerate(laid.keys):
             seams = laid.schedule.seams(key)
             broken = seams.broken & (seams.length_mm > 0)
-            lines.append(near[_ends(mesh, topology, seams.pairs[broken, 0])])
-            joints.append(near[_ends(mesh, topology, seams.pairs[seams.joints, 0])])
+            lines.append(near[surface.ends_of(seams.pairs[broken, 0])])
+            joints.append(near[surface.ends_of(seams.pairs[seams.joints, 0])])
             joints_m += float(seams.length_mm[seams.joints].sum()) / 1000
             gaps.append(seams.gap_mm[broken])
             rows.append(np.full(int(broken.sum()), row))
@@ -80,12 +77,6 @@ def seams_look(project_id: int) -> Response:
         row=np.concatenate(rows).astype("<i2"),
         joints=np.concatenate(joints).astype("<f4"),
     )
-
-
-def _ends(mesh: Mesh, topology: Topology, start: Ints) -> Ints:
-    """(E, 2) the points at the ends of half-edges."""
-    ends: Ints = np.stack([mesh.corners[start], mesh.corners[topology.next_corner[start]]], axis=1)
-    return ends
 
 
 @bp.get("/projects/<int:project_id>/looks/grain")

@@ -38,7 +38,7 @@ export function CoatsLines({ project, finish }: Props) {
   const open = useDesk((s) => (s.coat?.finish === finish.key ? s.coat.row : null));
   const show = (row: number | null) => put({ coat: row === null ? null : { finish: finish.key, row } });
   const others = project.finishes.filter((other) => other.key !== finish.key && other.coats.length > 0);
-  const copy = (from: Finish) => attempt(coats.set([...finish.coats, ...from.coats].slice(0, 16)));
+  const copy = (from: Finish) => attempt(coats.set([...finish.coats, ...from.coats]));
   return (
     <>
       {finish.coats.length === 0 && (
