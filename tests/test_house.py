@@ -17,7 +17,7 @@ ROOT = SRC / "pivrel"
 PAGE = Path(__file__).parents[1] / "docs" / "architecture.md"
 
 CORE_MAY = {"__future__", "abc", "collections", "contextlib", "dataclasses", "fnmatch", "heapq", "functools", "hashlib",
-            "itertools", "math", "numba", "numpy", "re", "scipy", "shapely", "threading", "typing"}  # fmt: skip
+            "itertools", "math", "numba", "numpy", "re", "scipy", "shapely", "threading", "typing", "xatlas"}  # fmt: skip
 
 FLOORS = (
     ("errors", "memory"),

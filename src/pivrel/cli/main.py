@@ -1,4 +1,4 @@
-"""The command line: apply, inspect, measure, revise; demo, serve; backup, check, compact, export.
+"""The command line: apply, bake, inspect, measure, revise; demo, serve; backup, check, compact, export.
 
 What a command needs is loaded when it runs, so that `pivrel --help` is there at once.
 """
@@ -73,12 +73,55 @@ def _recipe_option(sub: argparse.ArgumentParser) -> None:
     _model_options(sub)
 
 
+def _bake_options(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument(
+        "-o", "--output", type=Path, required=True, metavar="OUT", help=f"a {', '.join(WRITABLE)} file"
+    )
+    sub.add_argument(
+        "--px-per-m", type=float, required=True, metavar="N", help="pixels per metre of the surface"
+    )
+    sub.add_argument(
+        "--size",
+        type=int,
+        default=4096,
+        metavar="PX",
+        help="the longest side of an image (default: %(default)s)",
+    )
+    which = sub.add_mutually_exclusive_group()
+    which.add_argument(
+        "--finish", action="append", metavar="NAME",
+        help="a finish that is baked; again for more. Without it, all that images that repeat cannot hold",
+    )  # fmt: skip
+    which.add_argument("--all", action="store_true", help="bake every finish")
+    sub.add_argument(
+        "--padding",
+        type=int,
+        default=8,
+        metavar="PX",
+        help="pixels filled about each piece (default: %(default)s)",
+    )
+    sub.add_argument(
+        "--unfold", choices=["own", "anew"], default="own",
+        help="by a finish's own pieces where they lie true (default), or all anew",
+    )  # fmt: skip
+    sub.add_argument(
+        "--height-bits", type=int, choices=[8, 16], default=16, help="of height images (default: %(default)s)"
+    )
+    sub.add_argument("--plan", action="store_true", help="say what it would make, and make nothing")
+
+
 def _laying_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     sub = _command(commands, "apply", "laying:apply", "lay a recipe on a model and write the result")
     _recipe_option(sub)
     sub.add_argument(
         "-o", "--output", type=Path, required=True, metavar="OUT", help=f"a {', '.join(WRITABLE)} file"
     )
+    sub = _command(
+        commands, "bake", "baking:bake_command",
+        "lay a recipe on a model and write it with its finishes as images that hold all of their coats",
+    )  # fmt: skip
+    _recipe_option(sub)
+    _bake_options(sub)
     sub = _command(
         commands, "inspect", "inspecting:inspect", "say what a model is made of and what is wrong with it"
     )

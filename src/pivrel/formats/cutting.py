@@ -31,11 +31,15 @@ class SingleSheet:
 
 @dataclass(frozen=True)
 class Cut:
-    """The mesh after cutting, with (F,) finish rows and (C, 2) mm; pieces of a face stay together."""
+    """The mesh after cutting, with (F,) finish rows and (C, 2) mm; pieces of a face stay together.
+
+    face: (F,) the face of the mesh before that each was cut from.
+    """
 
     mesh: Mesh
     face_row: Ints
     st: Floats
+    face: Ints
 
 
 @dataclass
@@ -162,6 +166,7 @@ def _assembled(surface: Surface, face_row: Ints, st: Floats, pieces: dict[int, l
             face_part=mesh.face_part[origin[order]],
             normals=normal[corner_order].astype(np.float32),
             face_source=None if mesh.face_source is None else mesh.face_source[origin[order]],
+            face_patch=None if mesh.face_patch is None else mesh.face_patch[origin[order]],
             uv_sets=tuple(
                 np.concatenate([uv[old_corners], values[:, REST + 2 * k : REST + 2 * k + 2]])[corner_order]
                 for k, uv in enumerate(mesh.uv_sets)
@@ -169,4 +174,5 @@ def _assembled(surface: Surface, face_row: Ints, st: Floats, pieces: dict[int, l
         ),
         rows[order].astype(np.int32),
         placed[corner_order],
+        origin[order],
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -20,10 +20,14 @@ from pivrel.materials.images import Image, green_turned
 
 @dataclass(frozen=True)
 class Look:
-    """How a material looks: its images by channel, and how metallic it is (0 to 1)."""
+    """How a material looks: its images by channel, and how metallic it is (0 to 1).
+
+    baked: its images do not repeat; they lie by the model's baked UVs.
+    """
 
     images: dict[str, Image] = field(default_factory=dict)
     metallic: float = 0.0
+    baked: bool = False
 
 
 def upright_normal(images: dict[str, Image], normal_y: str) -> dict[str, Image]:
@@ -47,7 +51,8 @@ class LaidModel:
     st: (C, 2) final mm by corner id, NaN on bare faces.
     looks: how each finish's material looks, in the order of finishes.
     notes: what had to be simplified, in sentences. images: those of the source materials of bare faces,
-    by content hash, and image_names what the model called them.
+    by content hash, and image_names what the model called them. face_origin: (F,) the face of the schedule's surface
+    that each was cut from. baked_uv: (C, 2) in shares of an image, v up, on faces whose look is baked; None without any.
     """
 
     surface: Surface
@@ -58,6 +63,8 @@ class LaidModel:
     notes: Sequence[str] = ()
     images: Mapping[str, Image] = field(default_factory=dict)
     image_names: Mapping[str, str] = field(default_factory=dict)
+    face_origin: Ints = field(default_factory=lambda: np.empty(0, np.int32))
+    baked_uv: Floats | None = None
 
 
 def not_written(finish: Finish) -> list[str]:
@@ -75,15 +82,22 @@ def not_written(finish: Finish) -> list[str]:
     return out
 
 
+def is_simplified(finish: Finish) -> bool:
+    """Whether files that repeat images cannot hold all of a finish."""
+    return finish.projection.blends or bool(not_written(finish))
+
+
 def lay_model(
     schedule: Schedule,
     looks: Sequence[AxisLooks],
     images: Mapping[str, Image] | None = None,
     image_names: Mapping[str, str] | None = None,
+    whole: Collection[str] = (),
 ) -> LaidModel:
     """Lays every finish on the faces that it covers, and cuts single sheets out.
 
-    looks: of each finish, in the order of the schedule. images, image_names: of the source materials.
+    looks: of each finish, in the order of the schedule. images, image_names: of the source materials. whole: codes of
+    finishes of which nothing is simplified, for they will be baked.
     """
     source = (images or {}, image_names or {})
     surface, finishes = schedule.surface, list(schedule.finishes.values())
@@ -99,8 +113,9 @@ def lay_model(
             continue
         laid, corners = schedule.final(key), surface.corners_of(faces)
         rows = np.full(len(faces), row, np.int32)
-        notes += [f"{finish.name}: {sentence}" for sentence in not_written(finish)]
-        if finish.projection.blends:
+        if key not in whole:
+            notes += [f"{finish.name}: {sentence}" for sentence in not_written(finish)]
+        if finish.projection.blends and key not in whole:
             notes.append(
                 f"{finish.name}: {finish.projection.kind} is written by the strongest axis of each face, not blended"
             )
@@ -116,10 +131,11 @@ def lay_model(
         else:
             sheets.append(SingleSheet(faces, rows, laid))
     if not sheets:
-        return LaidModel(surface, written, own_looks, face_row, st, notes, *source)
+        origin = np.arange(surface.mesh.face_count, dtype=np.int32)
+        return LaidModel(surface, written, own_looks, face_row, st, notes, *source, origin)
     repeats = np.array([f.material.repeat_mm for f in written])
     cut = cut_out(surface, face_row, st, sheets, repeats)
-    return LaidModel(Surface(cut.mesh), written, own_looks, cut.face_row, cut.st, notes, *source)
+    return LaidModel(Surface(cut.mesh), written, own_looks, cut.face_row, cut.st, notes, *source, cut.face)
 
 
 @dataclass(frozen=True)

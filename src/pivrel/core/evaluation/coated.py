@@ -107,8 +107,8 @@ def sampled(layer: Layer, at: Places, textures: Mapping[str, Textures]) -> Sampl
     """What a layer alone shows at points."""
     out = Sampled.empty(len(at))
     for showing in layer.showings(at):
-        rows = np.abs(showing.weight) > LEAST
-        if rows.any():
+        rows = np.flatnonzero(np.abs(showing.weight) > LEAST)
+        if len(rows):
             out.add(textures[showing.key], showing, rows)
     return out
 

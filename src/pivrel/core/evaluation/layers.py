@@ -36,6 +36,11 @@ class Layer(ABC):
     spread: Spread | None
     joints: Joints | None
 
+    @property
+    @abstractmethod
+    def materials(self) -> tuple[tuple[str, Pair], ...]:
+        """The keys of the materials that it may show, and the size of one repeat of each in mm."""
+
     @abstractmethod
     def showings(self, at: Places) -> Iterator[Showing]:
         """What of the sheet each point shows, one or several of them blended."""
@@ -89,6 +94,10 @@ class LaidLayer(Layer):
     gradient: Floats
     placed: Floats
 
+    @property
+    def materials(self) -> tuple[tuple[str, Pair], ...]:
+        return ((self.key, self.repeat_mm),)
+
     def showings(self, at: Places) -> Iterator[Showing]:
         corners = self.st[self.surface.triangles[at.triangles]]
         st = np.einsum("nk,nkj->nj", at.shares, corners) @ self.placed[:, :2].T + self.placed[:, 2]
@@ -131,6 +140,10 @@ class TriplanarLayer(Layer):
     datums: tuple[Datum, ...]
     piece: Ints | None
     sheets: Floats
+
+    @property
+    def materials(self) -> tuple[tuple[str, Pair], ...]:
+        return tuple(zip(self.keys, self.repeats_mm, strict=True))
 
     def showings(self, at: Places) -> Iterator[Showing]:
         number = np.zeros(len(at), np.int32) if self.piece is None else self.piece[at.triangles]

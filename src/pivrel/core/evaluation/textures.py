@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numba import njit
 
-from pivrel.core.arrays import Floats, Mask
-from pivrel.core.laying.sampling import bilinear
+from pivrel.core.arrays import Floats, Ints
+from pivrel.core.laying.sampling import add_bilinear, bilinear
 
 DULL = 0.8
 """The roughness of a material that states none."""
@@ -75,24 +76,34 @@ class Sampled:
             np.zeros(one),
         )
 
-    def add(self, textures: Textures, showing: Showing, rows: Mask) -> None:
-        """Adds what some of the points (N,) show."""
-        st, weight = showing.st[rows], showing.weight[rows, None]
+    def add(self, textures: Textures, showing: Showing, rows: Ints) -> None:
+        """Adds what some of the points show, by their numbers."""
+        weight = showing.weight
 
-        def at(image: Floats | None, missing: float) -> Floats:
+        def add(to: Floats, image: Floats | None, missing: float, weight: Floats) -> None:
             if image is None:
-                return np.full((len(st), 1), missing)
-            return bilinear(image, st, showing.repeat_mm)
+                to[rows] += (missing * weight[rows])[:, None]
+            else:
+                add_bilinear(to, rows, weight, image, showing.st, showing.repeat_mm)
 
-        self.base_color[rows] += weight * showing.tone[rows, None] * at(textures.base_color, 1.0)
-        self.alpha[rows] += weight * at(textures.alpha, 1.0)
-        self.roughness[rows] += weight * at(textures.roughness, DULL)
-        self.metallic[rows] += weight * at(textures.metallic, textures.metal)
-        self.height[rows] += weight * textures.height_mm * at(textures.height, 0.0)
-        self.occlusion[rows] += weight * at(textures.occlusion, 1.0)
+        add(self.base_color, textures.base_color, 1.0, weight * showing.tone)
+        add(self.alpha, textures.alpha, 1.0, weight)
+        add(self.roughness, textures.roughness, DULL, weight)
+        add(self.metallic, textures.metallic, textures.metal, weight)
+        if textures.height is not None:
+            add(self.height, textures.height, 0.0, weight * textures.height_mm)
+        add(self.occlusion, textures.occlusion, 1.0, weight)
         if textures.normal is not None:
-            mapped = at(textures.normal, 0.0) * 2 - 1
-            slope = -mapped[:, :2] / np.maximum(mapped[:, 2:], 1e-3)
-            self.gradient[rows] += weight * (
-                slope[:, :1] * showing.along[rows] + slope[:, 1:] * showing.up[rows]
-            )
+            mapped = bilinear(textures.normal, showing.st, showing.repeat_mm, rows)
+            _add_slopes(self.gradient, rows, weight, mapped, showing.along, showing.up)
+
+
+@njit(cache=True, nogil=True)
+def _add_slopes(out: Floats, rows: Ints, weight: Floats, mapped: Floats, along: Floats, up: Floats) -> None:
+    """Adds to some rows of out (N, 3) the slope of normals as stored (R, 3), by weight (N,)."""
+    for at in range(len(rows)):
+        k = rows[at]
+        steep = max(mapped[at, 2] * 2 - 1, 1e-3)
+        s, t = -(mapped[at, 0] * 2 - 1) / steep, -(mapped[at, 1] * 2 - 1) / steep
+        for c in range(3):
+            out[k, c] += weight[k] * (s * along[k, c] + t * up[k, c])

@@ -77,8 +77,10 @@ class Nesting:
     boards: int
 
 
-def nest(shapes: Sequence[shapely.Geometry], board: Board, turns: Turns = "none") -> Nesting:
-    """Pieces on as few boards as are found; the best of some orders.
+def nest(
+    shapes: Sequence[shapely.Geometry], board: Board, turns: Turns = "none", once: bool = False
+) -> Nesting:
+    """Pieces on as few boards as are found; the best of some orders, or in one order alone.
 
     Each goes to the place furthest left, and of those furthest down, at which it meets nothing: bottom-left fill on a
     grid of cells, with all places tried at once by a convolution. E. K. Burke, R. Hellier, G. Kendall and G. Whitwell,
@@ -88,13 +90,14 @@ def nest(shapes: Sequence[shapely.Geometry], board: Board, turns: Turns = "none"
     """
     if not shapes:
         return Nesting((), 0)
-    cells = int(np.clip(CELLS * np.sqrt(FEW / len(shapes)), LEAST_CELLS, CELLS))
+    cells = LEAST_CELLS if once else int(np.clip(CELLS * np.sqrt(FEW / len(shapes)), LEAST_CELLS, CELLS))
     grid = _Grid(board, max(board.width_mm, board.height_mm) / cells)
     pieces = [[grid.seen(shape, turn) for turn in TURNS[turns]] for shape in shapes]
     sizes = np.array([shape.bounds for shape in shapes])
     sides = sizes[:, 2:] - sizes[:, :2]
-    few = len(shapes) <= FEW
-    keys = [-shapely.area(np.asarray(shapes, object)), -sides.max(axis=1)]
+    few = len(shapes) <= FEW and not once
+    keys = [-shapely.area(np.asarray(shapes, object))]
+    keys += [] if once else [-sides.max(axis=1)]
     keys += [-sides[:, 1], -sides.sum(axis=1)] if few else []
     tried = [(grid.filled(pieces, np.argsort(key, kind="stable").tolist()), key) for key in keys]
     (best, score), key = min(tried, key=lambda one: one[0][1])

@@ -5,30 +5,48 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numba import njit
 
-from pivrel.core.arrays import Floats
+from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.projection import Triplanar
 
 Pair = tuple[float, float]
 
 
-def bilinear(image: Floats, st: Floats, repeat_mm: Pair) -> Floats:
+def bilinear(image: Floats, st: Floats, repeat_mm: Pair, rows: Ints | None = None) -> Floats:
     """(N, C) the repeating image (H, W, C) at (N, 2) mm, between the centres of its four nearest pixels.
 
-    The sheet's origin is the image's bottom-left corner.
+    The sheet's origin is the image's bottom-left corner. rows: only some of the places.
     """
-    height, width = image.shape[:2]
-    x = st[:, 0] / repeat_mm[0] * width - 0.5
-    y = (1.0 - st[:, 1] / repeat_mm[1]) * height - 0.5
-    left, top = np.floor(x), np.floor(y)
-    fx, fy = (x - left)[:, None], (y - top)[:, None]
-    i, j = left.astype(np.int64), top.astype(np.int64)
-    i0, i1, j0, j1 = i % width, (i + 1) % width, j % height, (j + 1) % height
-    upper = image[j0, i0] * (1 - fx) + image[j0, i1] * fx
-    lower = image[j1, i0] * (1 - fx) + image[j1, i1] * fx
-    out: Floats = upper * (1 - fy) + lower * fy
+    st = st if rows is None or len(rows) == len(st) else st[rows]
+    out = np.zeros((len(st), image.shape[2]))
+    add_bilinear(out, np.arange(len(st)), np.ones(len(st)), image, st, repeat_mm)
     return out
+
+
+def add_bilinear(out: Floats, rows: Ints, weight: Floats, image: Floats, st: Floats, repeat_mm: Pair) -> None:
+    """Adds to some rows of out (N, C) what the image shows there, by weight (N,); st (N, 2) as for `bilinear`."""
+    _add(image, st, float(repeat_mm[0]), float(repeat_mm[1]), weight, rows, out)
+
+
+# Without Python's lock, so that two threads look up at once.
+@njit(cache=True, nogil=True)
+def _add(
+    image: Floats, st: Floats, along_mm: float, up_mm: float, weight: Floats, rows: Ints, out: Floats
+) -> None:
+    height, width, channels = image.shape
+    for k in rows:
+        x = st[k, 0] / along_mm * width - 0.5
+        y = (1.0 - st[k, 1] / up_mm) * height - 0.5
+        left, top = np.floor(x), np.floor(y)
+        fx, fy = x - left, y - top
+        i0, j0 = int(left) % width, int(top) % height
+        i1, j1 = (i0 + 1) % width, (j0 + 1) % height
+        for c in range(channels):
+            upper = image[j0, i0, c] * (1 - fx) + image[j0, i1, c] * fx
+            lower = image[j1, i0, c] * (1 - fx) + image[j1, i1, c] * fx
+            out[k, c] += weight[k] * (upper * (1 - fy) + lower * fy)
 
 
 @dataclass(frozen=True)

@@ -96,6 +96,15 @@ class _Writer:
         st = self.model.st
         if surface.mesh.uv_sets:
             st = np.where(np.isnan(st), surface.mesh.uv_sets[0], st)
+        return self._tangents(st)
+
+    @cached_property
+    def baked_tangents(self) -> Any:
+        """The same along the u of the baked UVs."""
+        return self._tangents(self.model.baked_uv)
+
+    def _tangents(self, st: Any) -> Any:
+        surface = self.model.surface
         found = tangents(surface, st, surface.shading_normals)
         return np.column_stack([from_model(found[:, :3], Convention(1.0, "y")), found[:, 3]])
 
@@ -153,9 +162,14 @@ class _Writer:
             self._source_uvs(attributes, surfacing, used)
         else:
             uv = self.model.st[used] / self.model.finishes[surfacing.row].material.repeat_mm
-            attributes.TEXCOORD_0 = self._accessor(uv * (1, -1) + (0, 1), "VEC2")
-            if "normal" in self.model.looks[surfacing.row].images:
-                attributes.TANGENT = self._accessor(self.tangents[used], "VEC4")
+            attributes.TEXCOORD_0 = self._accessor(np.nan_to_num(uv) * (1, -1) + (0, 1), "VEC2")
+            look = self.model.looks[surfacing.row]
+            if look.baked and self.model.baked_uv is not None:
+                baked = np.nan_to_num(self.model.baked_uv[used])
+                attributes.TEXCOORD_1 = self._accessor(baked * (1, -1) + (0, 1), "VEC2")
+            if "normal" in look.images:
+                along = self.baked_tangents if look.baked else self.tangents
+                attributes.TANGENT = self._accessor(along[used], "VEC4")
         return Primitive(attributes=attributes, indices=self._indices(index), material=row)
 
     def _source_uvs(self, attributes: Attributes, surfacing: Surfacing, used: Any) -> None:
@@ -175,6 +189,8 @@ class _Writer:
         if surfacing.row < 0:
             return self._source_material(surfacing)
         look = self.model.looks[surfacing.row]
+        # The sheet's own UVs come first, so that the material can be laid again; baked images lie by the second set.
+        by = {"texCoord": 1 if look.baked else None}
         base, normal, rough = (look.images.get(c) for c in ("base_color", "normal", "roughness"))
         metal, shade = look.images.get("metallic"), look.images.get("occlusion")
         pbr = PbrMetallicRoughness(
@@ -186,11 +202,13 @@ class _Writer:
             pbr.baseColorFactor = [*(min(part, 1.0) for part in color), 1.0]
             pbr.roughnessFactor = min(pbr.roughnessFactor * rougher, 1.0)
         if base:
-            pbr.baseColorTexture = TextureInfo(index=self._texture(base, f"{surfacing.name}_base_color"))
+            pbr.baseColorTexture = TextureInfo(
+                index=self._texture(base, f"{surfacing.name}_base_color"), **by
+            )
         if rough or metal:
             packed = packed_surface(rough, metal)
             pbr.metallicRoughnessTexture = TextureInfo(
-                index=self._texture(packed, f"{surfacing.name}_roughness")
+                index=self._texture(packed, f"{surfacing.name}_roughness"), **by
             )
         return Material(
             name=surfacing.name,
@@ -198,10 +216,13 @@ class _Writer:
             normalTexture=NormalMaterialTexture(
                 index=self._texture(normal, f"{surfacing.name}_normal"),
                 scale=self.model.finishes[surfacing.row].tone.bump,
+                **by,
             )
             if normal
             else None,
-            occlusionTexture=OcclusionTextureInfo(index=self._texture(shade, f"{surfacing.name}_occlusion"))
+            occlusionTexture=OcclusionTextureInfo(
+                index=self._texture(shade, f"{surfacing.name}_occlusion"), **by
+            )
             if shade
             else None,
             alphaCutoff=None,

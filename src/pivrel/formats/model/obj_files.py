@@ -83,6 +83,10 @@ def _written_uv(model: LaidModel, rows: list[Surfacing], face_row: Ints) -> Floa
     sides = np.diff(mesh.face_start)
     # BARE is -1, the last row: NaN stays NaN.
     uv: Floats = model.st / repeat[np.repeat(model.face_finish, sides)]
+    if model.baked_uv is not None:
+        baked = np.array([look.baked for look in model.looks] + [False])
+        own = np.repeat(baked[model.face_finish], sides)
+        uv[own] = model.baked_uv[own]
     for number, row in enumerate(rows):
         used = next((t.uv_set for _, t in row.source.textures), 0)
         if row.row == BARE and used < len(mesh.uv_sets):
