@@ -43,6 +43,7 @@ CORE_FLOORS = (
     ("laying",),
     ("measure", "set_out", "revision"),
     ("pattern", "evaluation"),
+    ("bake",),
     ("schedule", "trials"),
 )
 """The same within the core."""

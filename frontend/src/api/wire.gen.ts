@@ -1405,6 +1405,63 @@ export interface Avoid {
   pick: Pick;
 }
 /**
+ * A bake to be planned. finishes: by their codes, None for those that no file can hold otherwise.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BakeAsked".
+ */
+export interface BakeAsked {
+  finishes?: string[] | null;
+  height_bits?: 8 | 16;
+  kind?: "glb" | "gltf" | "obj";
+  padding_px?: number;
+  px_per_m?: number;
+  size?: number;
+  unfold?: "own" | "anew";
+}
+/**
+ * What will be made: width and height of each image, how much of them is filled, and how true they are.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BakePlan".
+ */
+export interface BakePlan {
+  filled: number;
+  finishes: string[];
+  greatest_px_per_m: number;
+  images: [number, number][];
+  least_px_per_m: number;
+  pieces: number;
+  true_share: number;
+}
+/**
+ * A bake on its way: planned, and then baked. error: why it failed; notes: what is said of the files.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BakeState".
+ */
+export interface BakeState {
+  doing: string;
+  error: string | null;
+  notes: string[];
+  plan: BakePlan | null;
+  share: number;
+  state: "working" | "ready" | "failed" | "stopped";
+  step: "plan" | "bake";
+}
+/**
+ * A finish that can be baked; needs: no file can hold all of it otherwise.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Bakeable".
+ */
+export interface Bakeable {
+  area_m2: number;
+  key: string;
+  name: string;
+  needs: boolean;
+}
+/**
  * Make the cuts at opposite borders equal on the sides of a finish that a pick holds, or on all.
  *
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -10,12 +10,12 @@ from pathlib import Path
 from pivrel.errors import PivrelError
 from pivrel.formats.bundle import MAX_FILE_BYTES, Folder, FormatError
 from pivrel.formats.imported import Imported
-from pivrel.formats.laid import Look, upright_normal
+from pivrel.formats.laid import Look
 from pivrel.formats.reading import read_model
+from pivrel.formats.recipe_looks import look_of
 from pivrel.formats.registry import readable
 from pivrel.jobs.model_import import ModelFile, ModelImport
-from pivrel.materials.checker import checker_for
-from pivrel.materials.images import ImageError, checked_image
+from pivrel.materials.images import ImageError
 from pivrel.recipe import MaterialModel, RecipeError, RecipeModel, read_recipe
 
 
@@ -69,18 +69,10 @@ def load_recipe(path: Path) -> RecipeModel:
 
 def load_look(path: Path, material: MaterialModel) -> Look:
     """The images of a recipe's material; a checker where it names none."""
-    folder = Folder(path.parent)
-    images = {}
-    for channel, name in material.images.items():
-        try:
-            data = folder.read(name)
-            if data is None:
-                raise CommandError(path, f"the image {name!r} of material {material.name!r} is missing")
-            images[str(channel)] = checked_image(data, name)
-        except (FormatError, ImageError) as error:
-            raise CommandError(path, str(error)) from None
-    images = upright_normal(images, material.normal_y)
-    return Look(images or {"base_color": checker_for(material.repeat_mm)}, material.metallic)
+    try:
+        return look_of(Folder(path.parent), material)
+    except (FormatError, ImageError) as error:
+        raise CommandError(path, str(error)) from None
 
 
 def write_all(folder: Path, files: dict[str, bytes]) -> None:

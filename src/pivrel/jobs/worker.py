@@ -20,7 +20,11 @@ from pivrel.errors import PivrelError
 from pivrel.jobs.line import Line
 from pivrel.store.errors import told
 
-WORK = {"import": "pivrel.jobs.read_model"}
+WORK = {
+    "import": "pivrel.jobs.read_model",
+    "plan": "pivrel.jobs.bake_model",
+    "bake": "pivrel.jobs.bake_model",
+}
 """Every kind of job, and the module whose `work` does it. A new kind is a module and a line here."""
 
 

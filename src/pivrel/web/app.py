@@ -20,8 +20,10 @@ from pivrel.store.errors import told
 from pivrel.store.journal import OutdatedError
 from pivrel.web.context import Service
 from pivrel.web.guard import Door, keep_door
+from pivrel.web.held import Held
 from pivrel.web.log import log_failures
 from pivrel.web.routes import (
+    baking,
     coats,
     edits,
     flat,
@@ -42,7 +44,6 @@ from pivrel.web.routes import (
     sources,
     tape,
 )
-from pivrel.web.waiting import Imports
 from pivrel.web.wire.base import MOST
 
 MAX_UPLOAD = 1_000_000_000
@@ -94,8 +95,14 @@ def create_app(database: Database, door: Door | None = None) -> Flask:
     app.json = Json(app)
     keep_door(app, door or Door())
     app.config["MAX_CONTENT_LENGTH"] = MAX_UPLOAD
-    app.extensions["pivrel"] = Service(database, Computing(), Imports())
+    app.extensions["pivrel"] = Service(
+        database,
+        Computing(),
+        imports=Held("this import is over; open the file again"),
+        bakes=Held("this bake is over; begin it anew"),
+    )
     for blueprint in (
+        baking.bp,
         projects.bp,
         imports.bp,
         coats.bp,

@@ -16,7 +16,9 @@ from pivrel.project.laid import LaidProject
 from pivrel.store import projects
 from pivrel.store.database import Database
 from pivrel.store.projects import Project
-from pivrel.web.waiting import Imports
+from pivrel.web.bakes import Bake
+from pivrel.web.held import Held
+from pivrel.web.waiting import Waiting
 
 Triple = tuple[float, float, float]
 
@@ -27,7 +29,8 @@ class Service:
 
     database: Database
     computing: Computing
-    imports: Imports
+    imports: Held[Waiting]
+    bakes: Held[Bake]
 
 
 def service() -> Service:

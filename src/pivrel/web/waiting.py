@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import itertools
-import threading
 import time
 from collections.abc import Sequence
 from dataclasses import replace
 
 from pivrel.core.geometry.faults import Fault, mended
-from pivrel.errors import NotFoundError
 from pivrel.formats.imported import Imported
 from pivrel.jobs.import_report import finding
 from pivrel.jobs.model_import import ModelImport
@@ -22,9 +19,6 @@ from pivrel.store.connection import Connection
 from pivrel.store.documents import ModelFacts, SourceImageFile
 from pivrel.store.meshes import mesh_data
 from pivrel.web.wire.imports import ModelReading, Opening
-
-KEPT_S = 12 * 3600
-"""How long an import is kept that nobody asks for; whoever leaves a page open for longer has to open the file again."""
 
 
 class Waiting:
@@ -78,38 +72,3 @@ class Waiting:
         ]
         files = [blobs.put_original(db, name, self.job.file(name)) for name in self.names]
         return changed(facts, files=files, images=images)
-
-
-class Imports:
-    """The imports under way, by number."""
-
-    def __init__(self) -> None:
-        self._numbers = itertools.count(1)
-        self._held: dict[int, Waiting] = {}
-        self._lock = threading.Lock()
-
-    def add(self, waiting: Waiting) -> int:
-        """Holds an import, and lets go of those that nobody has asked for in a long time; its number."""
-        with self._lock:
-            number = next(self._numbers)
-            self._held[number] = waiting
-            late = waiting.asked - KEPT_S
-            gone = [self._held.pop(n) for n in [n for n, w in self._held.items() if w.asked < late]]
-        for old in gone:
-            old.end()
-        return number
-
-    def get(self, number: int) -> Waiting:
-        """An import by its number; NotFoundError where it is over."""
-        found = self._held.get(number)
-        if found is None:
-            raise NotFoundError("this import is over; open the file again")
-        found.asked = time.monotonic()
-        return found
-
-    def drop(self, number: int) -> None:
-        """Ends an import; nothing of it is kept."""
-        with self._lock:
-            found = self._held.pop(number, None)
-        if found:
-            found.end()

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { AlertTriangle, Download, Info } from "lucide-react";
+import { AlertTriangle, Download, Info, Layers } from "lucide-react";
+import { useState } from "react";
 import { useLocation } from "wouter";
 
 import { getJson, sendJson } from "../../api/client";
@@ -9,6 +10,7 @@ import { area, count, counted, mm, percent, plain } from "../../ui/numbers";
 import { put } from "../../state";
 import { goTo } from "../../state/look";
 import { takePick } from "../../state/pick";
+import { BakeDialog } from "./BakeDialog";
 
 const FILES = [
   { kind: "glb", name: "GLB", text: "One file with everything in it: geometry in metres, Y up, images within." },
@@ -36,6 +38,7 @@ export default function HandoverScreen({ project }: { project: Project }) {
     queryKey: ["handover", project.id, project.revision],
     queryFn: () => getJson<Overview>(`/projects/${project.id}/handover`),
   });
+  const [baking, setBaking] = useState(false);
   return (
     <main className="overflow-y-auto">
       <div className="mx-auto grid w-full max-w-6xl grid-cols-[1fr_24rem] gap-10 px-8 py-7">
@@ -58,6 +61,12 @@ export default function HandoverScreen({ project }: { project: Project }) {
                     <span>{note}.</span>
                   </li>
                 ))}
+                <li className="py-2">
+                  <button type="button" className="text-hand underline" onClick={() => setBaking(true)}>
+                    Bake them to images
+                  </button>{" "}
+                  <span className="text-faint">to hand all of it over.</span>
+                </li>
               </ul>
             </>
           )}
@@ -120,6 +129,20 @@ export default function HandoverScreen({ project }: { project: Project }) {
               </li>
             ))}
           </ul>
+          <button
+            type="button"
+            onClick={() => setBaking(true)}
+            className="mt-3 flex w-full items-start gap-3 border border-rule bg-sheet p-3 text-left hover:border-hand"
+          >
+            <Layers size={18} className="mt-0.5 shrink-0 text-hand" aria-hidden />
+            <span>
+              <span className="heading block">Bake to images…</span>
+              <span className="text-faint">
+                Coats, blends, cells and tones as images of their own, which any program shows.
+              </span>
+            </span>
+          </button>
+          <BakeDialog project={project} open={baking} onClose={() => setBaking(false)} />
           {data && (
             <p className="label mt-4">
               {counted(project.model.parts, "part")}, {counted(data.triangles, "triangle")}. Every finish is a material

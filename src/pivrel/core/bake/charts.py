@@ -135,7 +135,9 @@ def together(surface: Surface, found: Sequence[tuple[Pieces, Mask]]) -> Charts:
     places = np.full((surface.mesh.corner_count, 2), np.nan)
     chart = np.full(surface.mesh.face_count, -1, np.int32)
     shapes: list[shapely.Geometry] = []
-    for pieces, chosen in found:
+    for pieces, wanted in found:
+        # What has no area, as slivers beside a cut, lies in no chart.
+        chosen = wanted & np.array([not shape.is_empty for shape in pieces.polygons], bool)
         number = np.where(chosen, len(shapes) + np.cumsum(chosen) - 1, -1)[pieces.piece]
         own = pieces.faces[number >= 0]
         chart[own] = number[number >= 0]

@@ -78,7 +78,8 @@ class Pages:
 def arranged(charts: Charts, px_per_mm: float, size: int, padding_px: int) -> Pages:
     """Upright charts on as few images of size x size pixels as are found, none larger than that.
 
-    Each has the padding about it, on its own side of what lies next to it. An image whose charts do with half its width or height is made so small.
+    Each has the padding about it, on its own side of what lies next to it. An image whose charts do with half its width
+    or height is made so small.
     """
     board = Board(float(size), float(size), 2.0 * padding_px, float(padding_px))
     scaled = [shapely.transform(shape, lambda xy: xy * px_per_mm) for shape in charts.shapes]

@@ -67,7 +67,7 @@ def texels_of(pages: Pages, number: int) -> Texels:
     places[:, :2] = pages.px * (1, -1) + (0, height)
     depth, ids = np.full((height, width), np.inf), np.full((height, width), -1, np.int32)
     draw_triangles(places, surface.triangles[own], depth, ids)
-    triangle = np.where(ids >= 0, np.append(own, -1)[ids], -1).astype(np.int32)
+    triangle = np.append(own, -1).astype(np.int32)[ids]
     if not len(own):
         return Texels(pages, triangle, np.zeros((height, width), np.int32))
     empty = triangle < 0
@@ -75,7 +75,7 @@ def texels_of(pages: Pages, number: int) -> Texels:
     if empty.all():
         return Texels(pages, triangle, np.zeros((height, width), np.int32))
     y, x = distance_transform_edt(empty, return_distances=False, return_indices=True)
-    source = (y * width + x).astype(np.int32)
+    source = (y * np.int32(width) + x).astype(np.int32)
     ring = triangle.copy()
     for _ in range(RING):
         ring = _grown(ring, triangle.reshape(-1), source)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -52,6 +52,13 @@ class Coated:
     coats: tuple[Coat, ...]
     over: Mapping[SheetOver, Layer]
     grids: Mapping[Near, LineGrid]
+
+    def layers(self) -> Iterator[tuple[Layer, bool]]:
+        """Every sheet that it shows, and whether its heights come on top of those beneath."""
+        yield self.base, False
+        for coat in self.coats:
+            if coat.on and coat.sheet is not None:
+                yield self.over[coat.sheet], coat.joins.height == "add"
 
     def places(self, points: Floats, normals: Floats, faces: Ints) -> Places:
         """Points (N, 3) mm on faces (N,), with shading normals (N, 3) of any length."""

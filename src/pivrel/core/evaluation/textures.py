@@ -32,6 +32,11 @@ class Textures:
     metal: float = 0.0
     height_mm: float = 10.0
 
+    @property
+    def reach_mm(self) -> float:
+        """How high its surface reaches; 0 without an image of it."""
+        return 0.0 if self.height is None else self.height_mm
+
 
 @dataclass(frozen=True)
 class Showing:

@@ -19,9 +19,13 @@ MOST_IMAGES = 64
 
 @dataclass(frozen=True)
 class Asked:
-    """px_per_m: texels per metre of the surface. size: the longest side of an image in pixels. padding_px: that are filled
-    about each piece, so that smaller copies of the image show nothing of its neighbours. finishes: by their codes, None for those that files cannot hold otherwise. unfold: by the finish's own pieces
-    where they lie true, or all anew. channels: that are written. height_bits: 8 or 16."""
+    """What is asked.
+
+    px_per_m: texels per metre of the surface. size: the longest side of an image in pixels. padding_px: that are filled
+    about each piece, so that smaller copies of the image show nothing of its neighbours. finishes: by their codes, None
+    for those that files cannot hold otherwise. unfold: by the finish's own pieces where they lie true, or all
+    anew. channels: that are written. height_bits: of the height images.
+    """
 
     px_per_m: float
     size: int = 4096

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-
 from flask import Blueprint, Response
 
 from pivrel.errors import NotFoundError
@@ -13,8 +11,8 @@ from pivrel.formats.units import Convention
 from pivrel.formats.zipping import zipped
 from pivrel.project.appearance import laid, looks_of, source_images
 from pivrel.project.problems import notes, problems
-from pivrel.recipe import MaterialModel, read_recipe, with_ids
-from pivrel.store import archive, blobs, projects
+from pivrel.project.recipe_files import recipe_files
+from pivrel.store import archive, projects
 from pivrel.web.context import computing, database, laid_by_id
 from pivrel.web.turns import heavy
 from pivrel.web.uploads import download
@@ -42,23 +40,10 @@ def recipe(project_id: int) -> Response:
     """The recipe with its images as a ZIP, to lay the same from the command line."""
     with database().reading() as db:
         project = projects.existing(db, project_id)
-        contents = projects.contents(db, project_id)
-        files: dict[str, bytes] = {}
-        materials = {}
-        for key, document in contents.materials.items():
-            names = {}
-            for channel, image in blobs.get_images(db, document.body.images).items():
-                names[channel] = f"{safe_file_name(key)}_{channel}{image.suffix}"
-                files[names[channel]] = image.data
-            body = document.fields
-            stated = {k: body[k] for k in MaterialModel.model_fields if k in body}
-            materials[key] = {**stated, "grain_deg": document.body.grain_deg or 0.0, "images": names}
-    finishes = [{k: v for k, v in d.fields.items() if v is not None} for d in contents.finishes.values()]
-    text = json.dumps({"recipe": 1, "materials": materials, "finishes": with_ids(finishes)}, indent=1)
-    read_recipe(text)
+        files = recipe_files(db, project_id)
     return download(
         f"{safe_file_name(project.name)}_recipe.zip",
-        zipped({"recipe.json": text.encode(), **files}),
+        zipped(files),
         "application/zip",
     )
 

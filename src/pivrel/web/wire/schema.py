@@ -23,7 +23,7 @@ from pivrel.project.marks import Marks
 from pivrel.recipe import DatumModel, PickModel, ProjectionModel
 from pivrel.recipe.masks import MaskModel
 from pivrel.recipe.projections import OptionsModel
-from pivrel.web.wire import coats, flat, handover, imports, laying, materials, parts, picking, project
+from pivrel.web.wire import baking, coats, flat, handover, imports, laying, materials, parts, picking, project
 from pivrel.web.wire.edits import Based, EditRequest
 
 Json = Any
@@ -34,7 +34,7 @@ SENT: tuple[type[BaseModel], ...] = (
     picking.PickRequest, picking.UnseenRequest, picking.TapeRequest, picking.TypedNumber,
     flat.FlatPicture, flat.PatternAsked,
     laying.Preview, laying.TrialRequest, materials.MaterialChange,
-    imports.ModelReading, imports.Opening, imports.Revising, project.Renaming,
+    imports.ModelReading, imports.Opening, imports.Revising, project.Renaming, baking.BakeAsked,
 )  # fmt: skip
 
 ANSWERED: tuple[type[BaseModel], ...] = (
@@ -46,7 +46,7 @@ ANSWERED: tuple[type[BaseModel], ...] = (
     parts.PartGroup, parts.Framed, picking.Picked, picking.UnseenFaces, picking.TapeRead, picking.NumberRead,
     materials.LibraryMaterial, materials.Reading,
     imports.ImportState, imports.CheckedModel, imports.RevisionItem, imports.ItemFaces,
-    handover.Overview, DatumModel,
+    handover.Overview, baking.Bakeable, baking.BakeState, DatumModel,
 )  # fmt: skip
 
 NAMES = {
@@ -59,6 +59,7 @@ NAMES = {
     "ClipBody": "Clip", "LightBody": "SavedLight",
     "AimModel": "Aim", "AxisMaterialsModel": "AxisMaterials", "EyeModel": "EyeSent",
     "PlaceModel": "PlaceModel", "CheckedModel": "CheckedModel",
+
 }  # fmt: skip
 """Models whose name in TypeScript is another; "Model" at the end of a name is left away."""
 

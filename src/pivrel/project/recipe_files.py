@@ -1,0 +1,31 @@
+"""A project as the files of a recipe: what the command line, and a bake, lay the same from."""
+
+from __future__ import annotations
+
+import json
+
+from pivrel.formats.laid import safe_file_name
+from pivrel.recipe import MaterialModel, read_recipe, with_ids
+from pivrel.store import blobs, projects
+from pivrel.store.connection import Connection
+
+RECIPE = "recipe.json"
+
+
+def recipe_files(db: Connection, project_id: int) -> dict[str, bytes]:
+    """recipe.json and the images that it names, by their file names; finishes in the order of the schedule."""
+    contents = projects.contents(db, project_id)
+    files: dict[str, bytes] = {}
+    materials = {}
+    for key, document in contents.materials.items():
+        names = {}
+        for channel, image in blobs.get_images(db, document.body.images).items():
+            names[channel] = f"{safe_file_name(key)}_{channel}{image.suffix}"
+            files[names[channel]] = image.data
+        body = document.fields
+        stated = {k: body[k] for k in MaterialModel.model_fields if k in body}
+        materials[key] = {**stated, "grain_deg": document.body.grain_deg or 0.0, "images": names}
+    finishes = [{k: v for k, v in d.fields.items() if v is not None} for d in contents.finishes.values()]
+    text = json.dumps({"recipe": 1, "materials": materials, "finishes": with_ids(finishes)}, indent=1)
+    read_recipe(text)
+    return {RECIPE: text.encode(), **files}
