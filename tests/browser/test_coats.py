@@ -158,6 +158,48 @@ def test_pixels_of_coats_are_the_cores_own(browser, server, soft_materials, body
     assert shown.colors.std(axis=0).min() > 8, "there is a pattern to compare"
 
 
+def test_a_baked_finish_opened_again_looks_the_same(browser, server, soft_materials, body, tmp_path):
+    project, surface = body
+    stated = FINISHES["planar over triplanar, by facing, band and noise"]
+    path = f"/api/projects/{project}"
+    lay = {
+        "kind": "lay",
+        "material": "coat0",
+        "pick": {"all": True},
+        "projection": stated["projection"],
+        "datum": DATUM,
+    }
+    state = server.ask("POST", f"{path}/edits", {"revision": 0, "edit": lay})
+    coats = {"kind": "set_coats", "coats": stated["coats"], "finishes": ["F1"]}
+    state = server.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": coats})
+    browser.open(f"/projects/{project}")
+    browser.shown(state["revision"])
+    before = seen(browser, surface)
+
+    browser.open(f"/projects/{project}/hand-over")
+    browser.click("Bake to images…")
+    browser.css("[data-testid=bake-plan]")
+    browser.type("Pixels per metre", "400")
+    browser.until(lambda: "400 px/m" in browser.css("[data-testid=bake-plan]").text, "the new plan")
+    assert "1 of " in browser.css("[data-testid=bake-plan]").text
+    browser.click("Bake 1 image a channel")
+    browser.css("[data-testid=bake-done]")
+    (tmp_path / "baked.glb").write_bytes(browser.downloaded("Coated_body_baked.glb"))
+    browser.click("Close")
+
+    browser.open("/")
+    browser.css("[data-testid=model-files]").send_keys(str(tmp_path / "baked.glb"))
+    browser.shows("What Pivrel found in it")
+    browser.click("Open as a project")
+    browser.shown()
+    browser.shows("The schedule is empty")
+    after = seen(browser, surface)
+    difference = np.abs(after.colors.astype(float) - before.colors)
+    assert difference.mean(axis=0).max() <= 4, difference.mean(axis=0)
+    assert np.percentile(difference.max(axis=1), 95) <= 16
+    assert before.colors.std(axis=0).min() > 8, "there is a pattern to compare"
+
+
 def textures_of(image) -> Textures:
     with PIL.Image.open(BytesIO(image.data)) as picture:
         alpha = np.asarray(picture.convert("RGBA"), float)[..., 3:] / 255

@@ -287,3 +287,30 @@ def test_apply_resolves_and_settles_each_finish_once(tmp_path, capsys, monkeypat
         "settle_pieces": finishes,
         "measure": finishes,
     }
+
+
+def test_bake_says_what_it_will_make_and_makes_it(capsys, tmp_path):
+    out = tmp_path / "out.glb"
+    wanted = ("bake", BRICK, WALL, "-o", out, "--px-per-m", 100, "--size", 512, "--all")
+    status, told, err = run(capsys, *wanted, "--plan")
+    assert (status, err) == (0, "") and not out.exists()
+    assert told.splitlines()[0] == "to be baked: Walls, Top"
+    assert "1 of 256 x 512 px" in told and "pieces at 100 px/m" in told and "within 2%" not in told
+    status, _, err = run(capsys, *wanted)
+    assert (status, err) == (0, "")
+    status, again, _ = run(capsys, "inspect", out, "--json")
+    facts = json.loads(again)
+    assert np.allclose(facts["bounds_mm"], [[0, 0, 0], [2000, 225, 1000]], atol=1e-4)
+    assert not list(tmp_path.glob(".pivrel-*"))
+
+
+@pytest.mark.parametrize(("options", "told"), [
+    (["--px-per-m", 100], "no finish needs a bake: each is held by images that repeat; name those to be baked nonetheless"),
+    (["--px-per-m", 100, "--finish", "Roof"], "has no finish 'Roof'; it has Walls, Top"),
+    (["--px-per-m", -5, "--all"], "-5 px/m cannot be baked; ask for 0.001 to 1,000,000"),
+    (["--px-per-m", 1e5, "--all"], "and more; ask for"),
+])  # fmt: skip
+def test_bake_refuses_in_a_sentence(capsys, tmp_path, options, told):
+    status, out, err = run(capsys, "bake", BRICK, WALL, "-o", tmp_path / "out.glb", *options)
+    assert status == 2 and out == "" and told in err and err.count("\n") == 1
+    assert not list(tmp_path.iterdir())

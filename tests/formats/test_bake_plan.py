@@ -165,9 +165,7 @@ def test_triangles_alone_are_true_to_size():
     ball = trimesh.creation.icosphere(subdivisions=1, radius=500)
     surface = Surface(mesh_of(ball.vertices, ball.faces))
     charts = alone(surface, np.arange(surface.mesh.face_count, dtype=np.int32))
-    high, low, det = stretch(
-        surface.mesh.points, surface.mesh.corners, surface.triangles, charts.places
-    )
+    high, low, det = stretch(surface.mesh.points, surface.mesh.corners, surface.triangles, charts.places)
     np.testing.assert_allclose([high, low, det], 1, rtol=1e-9)
 
 
@@ -175,7 +173,9 @@ def test_a_plan_says_what_cannot_be():
     surface, box = Surface(cuboid()), finish_of(Box())
     with pytest.raises(InputError, match="no finish needs a bake"):
         plan_of(surface, box, finishes=None)
-    with pytest.raises(InputError, match=r"6\.0 m² at 1e\+06 px/m make .* images of 1,024 x 1,024 px and more; ask for"):
+    with pytest.raises(
+        InputError, match=r"6\.0 m² at 1e\+06 px/m make .* images of 1,024 x 1,024 px and more; ask for"
+    ):
         plan_of(surface, box, 1e6)
     with pytest.raises(InputError, match="0 px/m cannot be baked"):
         plan_of(surface, box, 0.0)

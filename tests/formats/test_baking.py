@@ -272,7 +272,7 @@ def test_the_density_is_as_promised(baked):
 
     def areas(values):
         u, v = (values[corners[:, k]] - values[corners[:, 0]] for k in (1, 2))
-        return np.linalg.norm(np.cross(u, v), axis=1) if values.shape[1] == 3 else np.abs(np.cross(u, v))
+        return np.linalg.norm(np.cross(u, v), axis=1)
 
     solid = areas(one["points"].astype(float))
     flat = areas(np.column_stack([px, np.zeros(len(px))]))

@@ -1,15 +1,18 @@
 """Tangents in GLB: a normal map read through them leans as the sheet that was laid."""
 
+import subprocess
 from dataclasses import replace
 from io import BytesIO
 
 import numpy as np
 import pytest
+import trimesh
 from pygltflib import GLTF2
 
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying.finish import Finish
+from pivrel.core.laying.tangents import tangents
 from pivrel.core.picks import All
 from pivrel.core.projection import Box, Cylindrical
 from pivrel.core.sheet import Material
@@ -17,8 +20,9 @@ from pivrel.formats.laid import Look
 from pivrel.formats.model.gltf_write import write_glb
 from pivrel.materials.images import encode
 from tests.browser.test_triplanar_light import SLOPE, mapped_pixel
+from tests.formats.test_handover import FRONTEND
 from tests.laying import laid_model
-from tests.shapes import column, cuboid
+from tests.shapes import column, cuboid, mesh_of
 
 STONE = Material("stone", (100.0, 80.0))
 
@@ -83,3 +87,44 @@ def test_tangents_run_round_a_column_without_a_break():
     plain = Look({"base_color": image})
     glb = write_glb(laid_model(surface, [replace(finish)], [(plain, plain, plain)]))
     assert b"TANGENT" not in BytesIO(glb).read(4000)
+
+
+MIKK = """
+const {generateTangents} = require('mikktspace'), fs = require('fs');
+const read = (name) => { const b = fs.readFileSync(`${process.argv[1]}/${name}`); return new Float32Array(b.buffer, b.byteOffset, b.length / 4); };
+fs.writeFileSync(`${process.argv[1]}/out`, Buffer.from(generateTangents(read('points'), read('normals'), read('uv')).buffer));
+"""  # noqa: E501
+
+
+def mikktspace(folder, points, normals, uv):
+    """(N, 4) the tangents of MikkTSpace's own code (npm mikktspace 1.1.1), of triangles that share no corner."""
+    for name, values in (("points", points), ("normals", normals), ("uv", uv)):
+        (folder / name).write_bytes(np.ascontiguousarray(values, "<f4").tobytes())
+    subprocess.run(["node", "-e", MIKK, str(folder)], cwd=FRONTEND, check=True)
+    return np.frombuffer((folder / "out").read_bytes(), "<f4").reshape(-1, 4)
+
+
+@pytest.mark.parametrize("shape", ["ball", "column", "folded strip, mirrored on one side"])
+def test_tangents_are_those_of_mikktspace(shape, tmp_path):
+    if shape == "column":
+        surface = Surface(column(24, 150, 400, rows=2))
+    else:
+        ball = trimesh.creation.icosphere(subdivisions=3, radius=500)
+        surface = Surface(mesh_of(ball.vertices, ball.faces))
+    places = surface.mesh.points[surface.mesh.corners]
+    # Smooth over the model and true nowhere; on the last one turned over where x is below nought.
+    st = places[:, :2] + 0.2 * places[:, 2:] * (1, 0.5)
+    if shape.startswith("folded"):
+        st = np.column_stack([np.abs(places[:, 0]) + 0.3 * places[:, 2], places[:, 1] + 0.1 * places[:, 2]])
+    found = tangents(surface, st, surface.shading_normals)
+    at = surface.triangles.reshape(-1)
+    want = mikktspace(tmp_path, places[at], surface.shading_normals[at], st[at])
+    # Where the sheet stands on edge neither has a direction to agree on.
+    a, b, c = (st[surface.triangles[:, k]] for k in range(3))
+    u, v = b - a, c - a
+    det = u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]
+    clear = np.repeat(np.abs(det) > 0.05 * surface.triangle_areas, 3)
+    cosine = (found[at, :3] * want[:, :3]).sum(axis=1)
+    assert np.percentile(cosine[clear], 1) > np.cos(np.radians(0.5))
+    assert (cosine[clear] > np.cos(np.radians(2))).mean() > 0.97
+    assert (found[at, 3] == want[:, 3])[clear].mean() > 0.99

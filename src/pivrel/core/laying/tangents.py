@@ -4,15 +4,20 @@ from __future__ import annotations
 
 import numpy as np
 
-from pivrel.core.arrays import Floats
+from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.geometry.vectors import unit_rows
+
+LOST = 1e-9
+"""A tangent shorter than this has no direction."""
 
 
 def tangents(surface: Surface, st: Floats, normals: Floats) -> Floats:
     """(C, 4) unit tangents in model axes and their handedness, as glTF 2.0 and MikkTSpace mean them.
 
-    The tangent runs along +s, square to the shading normal; cross(normal, tangent) times the fourth number
-    runs along +t. Averaged over the triangles of a face that meet at the corner, by their angle there.
+    The tangent runs along +s, square to the shading normal; cross(normal, tangent) times the fourth number runs along +t.
+    Averaged over the triangles at all corners that share place, normal, (s, t) and handedness, each by its angle there, as
+    M. Mikkelsen, "Simulation of Wrinkled Surfaces Revisited" (2008) and his mikktspace.c have it.
     st: (C, 2) mm by corner id, NaN where bare. normals: (C, 3). Corners without a laying get any tangent.
     """
     triangles = surface.triangles
@@ -24,23 +29,40 @@ def tangents(surface: Surface, st: Floats, normals: Floats) -> Floats:
     solid = np.isfinite(det) & (np.abs(np.nan_to_num(det)) > 1e-12)
     sign = np.where(solid, np.sign(np.nan_to_num(det)), 0.0)
     along = np.nan_to_num((u * dv[:, 1:] - v * du[:, 1:]) * sign[:, None])
-    along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
+    normal = normals.astype(np.float64)
     total, hand = np.zeros((surface.mesh.corner_count, 3)), np.zeros(surface.mesh.corner_count)
     for k in range(3):
-        a, b = points[:, (k + 1) % 3] - points[:, k], points[:, (k + 2) % 3] - points[:, k]
-        size = np.linalg.norm(a, axis=1) * np.linalg.norm(b, axis=1)
-        angle = np.arccos(np.clip((a * b).sum(axis=1) / np.maximum(size, 1e-300), -1, 1))
+        own = normal[triangles[:, k]]
+        a, b = (_square_to(own, points[:, (k + by) % 3] - points[:, k]) for by in (1, 2))
+        angle = np.arccos(np.clip((a * b).sum(axis=1), -1, 1))
         weight = angle * np.abs(sign)
-        np.add.at(total, triangles[:, k], along * weight[:, None])
+        np.add.at(total, triangles[:, k], _square_to(own, along) * weight[:, None])
         np.add.at(hand, triangles[:, k], sign * weight)
-    normal = normals.astype(np.float64)
-    total -= (total * normal).sum(axis=1, keepdims=True) * normal
-    length = np.linalg.norm(total, axis=1)
-    lost = length < 1e-9
+    group = _shared(surface, st, normals, hand >= 0)
+    total = np.stack([np.bincount(group, total[:, axis]) for axis in range(3)], axis=1)[group]
+    total = _square_to(normal, total)
+    lost = np.linalg.norm(total, axis=1) < LOST
     if lost.any():
         # Any direction square to the normal: nothing is laid there, or nothing that has one.
         axis = np.eye(3)[np.argmin(np.abs(normal[lost]), axis=1)]
-        total[lost] = np.cross(normal[lost], axis)
-        length = np.linalg.norm(total, axis=1)
-    unit = total / np.maximum(length, 1e-300)[:, None]
-    return np.column_stack([unit, np.where(hand >= 0, 1.0, -1.0)])
+        total[lost] = unit_rows(np.cross(normal[lost], axis))
+    return np.column_stack([total, np.where(hand >= 0, 1.0, -1.0)])
+
+
+def _square_to(normals: Floats, vectors: Floats) -> Floats:
+    """(N, 3) unit vectors of these, square to normals; 0 where they have no direction."""
+    out = vectors - (vectors * normals).sum(axis=1, keepdims=True) * normals
+    length = np.linalg.norm(out, axis=1, keepdims=True)
+    squared: Floats = np.where(length > LOST, out / np.maximum(length, LOST), 0.0)
+    return squared
+
+
+def _shared(surface: Surface, st: Floats, normals: Floats, hand: Floats) -> Ints:
+    """(C,) a number that corners share which a file would hold as one vertex."""
+    mesh = surface.mesh
+    rows = np.column_stack([mesh.points[mesh.corners], normals, np.nan_to_num(st), hand]).astype(np.float32)
+    # Minus nought is nought.
+    rows += 0.0
+    one = np.ascontiguousarray(rows).view(np.dtype((np.void, rows.itemsize * rows.shape[1]))).reshape(-1)
+    found: Ints = np.unique(one, return_inverse=True)[1].astype(np.int64)
+    return found
