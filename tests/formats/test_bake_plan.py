@@ -111,8 +111,8 @@ def test_nothing_bleeds_from_one_piece_into_another(level):
     """Six sides of six colors: at every place near a border the color is that of its own side, in smaller copies too."""
     surface = Surface(cuboid(500, 400, 300))
     rng = np.random.default_rng(2)
-    colors = [tuple(map(float, rng.choice([0.05, 0.4, 1.0], 3))) for _ in range(6)]
-    toned = tuple(TonedFaces(Faces((f,)), Tone(color)) for f, color in enumerate(colors))
+    colors = rng.choice([0.05, 0.4, 1.0], (6, 3))
+    toned = tuple(TonedFaces(Faces((f,)), Tone((r, g, b))) for f, (r, g, b) in enumerate(colors.tolist()))
     finish = finish_of(Box(), toned=toned)
     plan = plan_of(surface, finish, 200, padding_px=8, unfold="anew")
     assert len(plan.pages.charts.shapes) == 6
@@ -134,7 +134,7 @@ def test_nothing_bleeds_from_one_piece_into_another(level):
                 row = np.clip(top + dy, 0, image.shape[0] - 1)
                 column_ = np.clip(left + dx, 0, image.shape[1] - 1)
                 face = model.face_origin[model.surface.triangle_face]
-                want = np.round(coded(np.array(colors))[face] * 255)
+                want = np.round(coded(colors)[face] * 255)
                 assert np.abs(image[row, column_] - want).max() <= 1
 
 

@@ -19,7 +19,6 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.schedule import Schedule
 from pivrel.demo import lido
 from pivrel.formats.bundle import Folder
-from pivrel.formats.laid import Look
 from pivrel.formats.reading import read_model
 from pivrel.materials import srgb
 from pivrel.materials.images import encode
@@ -209,9 +208,10 @@ def evaluated(folder, points, normals):
     textures = {}
     for key, stated in recipe.materials.items():
         images = {
-            c: encode(np.asarray(PIL.Image.open(folder / name)) / 255) for c, name in stated.images.items()
+            str(c): encode(np.asarray(PIL.Image.open(folder / name)) / 255)
+            for c, name in stated.images.items()
         }
-        textures[key] = textures_of(Look(images).images, 0.0)
+        textures[key] = textures_of(images, 0.0)
     at = coated.places(points, normals, surface.triangle_face[nearest])
     return coated.evaluate(at, textures)
 

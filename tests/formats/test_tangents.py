@@ -93,7 +93,7 @@ MIKK = """
 const {generateTangents} = require('mikktspace'), fs = require('fs');
 const read = (name) => { const b = fs.readFileSync(`${process.argv[1]}/${name}`); return new Float32Array(b.buffer, b.byteOffset, b.length / 4); };
 fs.writeFileSync(`${process.argv[1]}/out`, Buffer.from(generateTangents(read('points'), read('normals'), read('uv')).buffer));
-"""  # noqa: E501
+"""
 
 
 def mikktspace(folder, points, normals, uv):

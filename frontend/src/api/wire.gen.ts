@@ -1577,6 +1577,23 @@ export interface Marks {
   way?: "free" | "along" | "up";
 }
 /**
+ * Across how much of the edges within a finish each of its channels does not run on, in m.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChannelSeams".
+ */
+export interface ChannelSeams {
+  broken_m: {
+    base_color?: number;
+    height?: number;
+    metallic?: number;
+    normal?: number;
+    occlusion?: number;
+    roughness?: number;
+  };
+  edges_m: number;
+}
+/**
  * A side of a projection as a surface, in datum coordinates, as `core.projection.charts.Chart` has it.
  *
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -8,7 +8,7 @@ export function Box({ children }: { children: ReactNode }) {
     <section
       aria-label="Legend"
       data-testid="legend"
-      className="figure absolute bottom-2.5 left-2.5 flex items-center gap-3 border border-rule bg-paper/95 px-2.5 py-1"
+      className="figure absolute bottom-2.5 left-2.5 flex max-w-[calc(100%-1.25rem)] flex-wrap items-center gap-x-3 gap-y-1 border border-rule bg-paper/95 px-2.5 py-1"
     >
       {children}
     </section>

@@ -21,7 +21,9 @@ from pivrel.core.coats.segments import LineGrid
 from pivrel.core.coats.sheet_over import SheetOver
 from pivrel.core.content_key import content_key
 from pivrel.core.evaluation.coated import Coated
+from pivrel.core.evaluation.jumps import Jumps, find_jumps
 from pivrel.core.evaluation.settling import LinesOf, Under, grid_of, own_finish, settle_coats
+from pivrel.core.evaluation.textures import Textures
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import (
     BARE,
@@ -335,6 +337,19 @@ class Schedule:
             under,
             lambda sheet: self.laid_over(key, sheet),
             lambda mask: self.grid(key, mask),
+        )
+
+    def jumps(self, key: str, textures: Mapping[str, Textures], shown: str) -> Jumps:
+        """How far each channel of a finish jumps across the edges within it.
+
+        shown: changes where its coats, its tones or what the textures hold may have changed.
+        """
+        return self._kept(
+            "jumps",
+            key,
+            content_key("jumps", self._measured_key("seams", key), shown),
+            lambda: find_jumps(self.coated(key), self.seams(key), textures),
+            lambda found: 8 * found.length_mm.nbytes,
         )
 
     def shown_areas(self) -> tuple[dict[str, float], float]:

@@ -91,6 +91,7 @@ ROOMS = {
     "figures": 64 << 20,
     "stretch": 96 << 20,
     "seams": 96 << 20,
+    "jumps": 32 << 20,
     "over": 256 << 20,
     "lines": 96 << 20,
     "flat": 96 << 20,
@@ -100,7 +101,7 @@ ROOMS = {
 }
 """What is kept between requests, and how many bytes of it at most."""
 
-MADE_BESIDE = frozenset(["nests"])
+MADE_BESIDE = frozenset(["nests", "jumps"])
 """Rooms whose values take seconds to make: within `long_work`, so that no page waits for them."""
 
 LARGE = 50_000

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
 
@@ -30,7 +30,8 @@ def tangents(surface: Surface, st: Floats, normals: Floats) -> Floats:
     sign = np.where(solid, np.sign(np.nan_to_num(det)), 0.0)
     along = np.nan_to_num((u * dv[:, 1:] - v * du[:, 1:]) * sign[:, None])
     normal = normals.astype(np.float64)
-    total, hand = np.zeros((surface.mesh.corner_count, 3)), np.zeros(surface.mesh.corner_count)
+    total: Floats = np.zeros((surface.mesh.corner_count, 3))
+    hand = np.zeros(surface.mesh.corner_count)
     for k in range(3):
         own = normal[triangles[:, k]]
         a, b = (_square_to(own, points[:, (k + by) % 3] - points[:, k]) for by in (1, 2))
@@ -39,8 +40,8 @@ def tangents(surface: Surface, st: Floats, normals: Floats) -> Floats:
         np.add.at(total, triangles[:, k], _square_to(own, along) * weight[:, None])
         np.add.at(hand, triangles[:, k], sign * weight)
     group = _shared(surface, st, normals, hand >= 0)
-    total = np.stack([np.bincount(group, total[:, axis]) for axis in range(3)], axis=1)[group]
-    total = _square_to(normal, total)
+    summed: Floats = np.stack([np.bincount(group, total[:, axis]) for axis in range(3)], axis=1)
+    total = _square_to(normal, summed[group])
     lost = np.linalg.norm(total, axis=1) < LOST
     if lost.any():
         # Any direction square to the normal: nothing is laid there, or nothing that has one.
@@ -57,7 +58,7 @@ def _square_to(normals: Floats, vectors: Floats) -> Floats:
     return squared
 
 
-def _shared(surface: Surface, st: Floats, normals: Floats, hand: Floats) -> Ints:
+def _shared(surface: Surface, st: Floats, normals: Floats, hand: Mask) -> Ints:
     """(C,) a number that corners share which a file would hold as one vertex."""
     mesh = surface.mesh
     rows = np.column_stack([mesh.points[mesh.corners], normals, np.nan_to_num(st), hand]).astype(np.float32)

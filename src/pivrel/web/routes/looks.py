@@ -7,15 +7,21 @@ from typing import Any, Literal
 import numpy as np
 from flask import Blueprint, Response, abort, request
 
+from pivrel.core.content_key import content_key
 from pivrel.core.laying import BARE
 from pivrel.core.measure.grain_strokes import MOST, grain_strokes
 from pivrel.core.schedule import Schedule
 from pivrel.errors import NotFoundError
-from pivrel.web.context import computing, laid_by_id, triple
+from pivrel.materials.channels import CHANNELS
+from pivrel.project.appearance import laid
+from pivrel.project.textures import textures_by_key
+from pivrel.store import projects
+from pivrel.web.context import computing, database, known_finish, laid_by_id, triple
 from pivrel.web.packet import packet
 from pivrel.web.state import view_origin
+from pivrel.web.turns import heavy
 from pivrel.web.wire.base import answer
-from pivrel.web.wire.laying import FaceFigures, SeamsHeader, StrokesHeader
+from pivrel.web.wire.laying import ChannelSeams, FaceFigures, SeamsHeader, StrokesHeader
 
 bp = Blueprint("looks", __name__)
 
@@ -35,6 +41,28 @@ def stretch_look(project_id: int) -> Response:
             faces, found = laid.schedule.drawn(key), laid.schedule.face_stretch(key)
             low[faces], high[faces], kind[faces] = found.low, found.high, found.kind
     return packet(None, low=low, high=high, kind=kind)
+
+
+@bp.get("/projects/<int:project_id>/looks/channels/<finish>")
+@heavy
+def channel_seams(project_id: int, finish: str) -> Response:
+    """Where the channels of a finish, with all of its coats, do not run on; those that it has images of."""
+    with database().reading() as db:
+        project = projects.existing(db, project_id)
+        found = laid(db, computing(), project)
+        stated = found.stated(known_finish(found, finish))
+        materials = {key: found.contents.materials[key].text for key in stated.material_ids}
+        textures = textures_by_key(db, found.contents, materials)
+    with computing().long_work():
+        jumps = found.schedule.jumps(
+            finish, textures, content_key(found.contents.finishes[finish].text, materials)
+        )
+    broken = {
+        channel: jumps.broken_mm(channel) / 1000
+        for channel in CHANNELS
+        if channel == "base_color" or any(getattr(one, channel) is not None for one in textures.values())
+    }
+    return answer(ChannelSeams(edges_m=float(jumps.length_mm.sum()) / 1000, broken_m=broken))
 
 
 @bp.get("/projects/<int:project_id>/looks/seams")

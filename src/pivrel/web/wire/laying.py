@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import RootModel
 
 from pivrel.core.projection.charts import Shape
+from pivrel.materials.channels import Channel
 from pivrel.project.edits.aims import AimModel
 from pivrel.recipe import DatumModel, PickModel, ProjectionModel, Triple
 from pivrel.web.wire.base import Answer, Request
@@ -170,6 +171,13 @@ class SeamsHeader(Answer):
     joints_m: float
     worst_gap_mm: float
     worst_at: Triple | None
+
+
+class ChannelSeams(Answer):
+    """Across how much of the edges within a finish each of its channels does not run on, in m."""
+
+    edges_m: float
+    broken_m: dict[Channel, float]
 
 
 class StrokesHeader(Answer):
