@@ -12,6 +12,7 @@ from pivrel.core.revision import Motion
 from pivrel.project.placing import moved_contents
 from pivrel.project.revision import revised
 from pivrel.recipe import FinishModel, read_recipe
+from pivrel.store import blobs, projects
 from pivrel.store.documents import Contents, Document, MaterialBody
 from tests.conftest import Asking
 from tests.shapes import cuboid
@@ -275,3 +276,39 @@ def test_tones_and_spreads_are_edits_like_others(wall):
         wall.step("undo")
     plain = wall.state["finishes"][0]
     assert (plain["lightness"], plain["spread"], plain["toned"], plain["tones_key"]) == (1, None, [], None)
+
+
+def test_kept_coats_lie_over_another_finish_as_far_from_its_corner(cube, client, database):
+    cube.lay({"faces": [0]})
+    cube.lay({"faces": [1, 2, 3, 4, 5]}, material="oak")
+    assert (
+        client.post(f"{cube.path}/coats/F1/keep", json={"name": "Stains"}).json["error"]
+        == "Brick has no coats to keep"
+    )
+    cube.edit(kind="add_coat", finish="F1", start="fade")
+    cube.edit(kind="add_coat", finish="F1", start="seams")
+    kept = client.post(f"{cube.path}/coats/F1/keep", json={"name": "Stains"})
+    assert kept.json == [{"name": "Stains", "coats": [c["name"] for c in cube.state["finishes"][0]["coats"]]}]
+    assert client.get("/api/coat-sets").json == kept.json
+    # Over the finish that they came from they lie as they did.
+    own = client.post(f"{cube.path}/coats/F1/kept", json={"name": "Stains"}).json["coats"]
+    was = cube.state["finishes"][0]["coats"]
+    assert own[0]["where"] == was[0]["where"]
+    # Over another as far from the lower corner of its faces; undone in one step.
+    low = {key: np.array(corner) for key, corner in lower_corners(database, cube).items()}
+    other = client.post(f"{cube.path}/coats/F2/kept", json={"name": "Stains"}).json["coats"]
+    for end in ("from_mm", "to_mm"):
+        moved = np.subtract(other[0]["where"]["fade"][end], was[0]["where"]["fade"][end])
+        np.testing.assert_allclose(moved, low["F2"] - low["F1"], atol=2e-3)
+    cube.edit(kind="set_coats", finishes=["F2"], coats=other)
+    assert [c["name"] for c in cube.state["finishes"][1]["coats"]] == kept.json[0]["coats"]
+    assert client.post("/api/coat-sets/forget", json={"name": "Stains"}).json == []
+    gone = client.post(f"{cube.path}/coats/F2/kept", json={"name": "Stains"})
+    assert (gone.status_code, gone.json["error"]) == (404, "there are no coats kept as 'Stains'")
+
+
+def lower_corners(database, cube):
+    with database.reading() as db:
+        surface = Surface(blobs.get_mesh(db, projects.get_all(db)[0].mesh))
+    faces = {"F1": [0], "F2": [1, 2, 3, 4, 5]}
+    return {key: surface.points_of(np.array(own, np.int32)).min(axis=0) for key, own in faces.items()}

@@ -1779,6 +1779,25 @@ export interface Joins {
   roughness: "mix" | "multiply" | "none";
 }
 /**
+ * Coats kept under a name, by the names of each.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CoatSet".
+ */
+export interface CoatSet {
+  coats: string[];
+  name: string;
+}
+/**
+ * Which kept coats.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CoatSetNamed".
+ */
+export interface CoatSetNamed {
+  name: string;
+}
+/**
  * The rows of single sheets, in the order of the schedule.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3045,6 +3064,15 @@ export interface Joints {
   bond: number;
   unit_mm: [number | null, number | null];
   width_mm: number;
+}
+/**
+ * Kept coats as they would lie over a finish.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "KeptCoats".
+ */
+export interface KeptCoats {
+  coats: Coat[];
 }
 /**
  * A file of the model, as it came in.

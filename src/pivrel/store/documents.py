@@ -15,6 +15,7 @@ from pivrel.core.arrays import Floats
 from pivrel.formats.units import Unit, Upward
 from pivrel.materials.channels import Channel
 from pivrel.recipe import FinishModel, JointsModel, Number, Pair, PickModel, Triple
+from pivrel.recipe.coats import CoatModel
 from pivrel.recipe.materials import Area
 from pivrel.recipe.values import Strict
 from pivrel.store.connection import Connection
@@ -55,6 +56,13 @@ class LibraryBody(MaterialBody):
     def for_project(self) -> MaterialBody:
         """The material as a project takes it."""
         return MaterialBody.model_validate({name: getattr(self, name) for name in MaterialBody.model_fields})
+
+
+class CoatSetBody(Body):
+    """Coats with a name of their own. low_mm: the lower corner of the box about the faces that they lay on."""
+
+    coats: tuple[CoatModel, ...]
+    low_mm: Triple
 
 
 class PickSetBody(Body):

@@ -24,6 +24,7 @@ from pivrel.web.held import Held
 from pivrel.web.log import log_failures
 from pivrel.web.routes import (
     baking,
+    coat_sets,
     coats,
     edits,
     flat,
@@ -103,6 +104,7 @@ def create_app(database: Database, door: Door | None = None) -> Flask:
     )
     for blueprint in (
         baking.bp,
+        coat_sets.bp,
         projects.bp,
         imports.bp,
         coats.bp,

@@ -2,8 +2,32 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
+from pydantic import Field
+
 from pivrel.recipe import DatumModel, Triple
-from pivrel.web.wire.base import Answer
+from pivrel.recipe.coats import CoatModel
+from pivrel.web.wire.base import Answer, Request
+
+
+class CoatSet(Answer):
+    """Coats kept under a name, by the names of each."""
+
+    name: str
+    coats: list[str]
+
+
+class CoatSetNamed(Request):
+    """Which kept coats."""
+
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+
+
+class KeptCoats(Answer):
+    """Kept coats as they would lie over a finish."""
+
+    coats: list[CoatModel]
 
 
 class OverState(Answer):

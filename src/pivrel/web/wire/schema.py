@@ -34,14 +34,14 @@ SENT: tuple[type[BaseModel], ...] = (
     picking.PickRequest, picking.UnseenRequest, picking.TapeRequest, picking.TypedNumber,
     flat.FlatPicture, flat.PatternAsked,
     laying.Preview, laying.TrialRequest, materials.MaterialChange,
-    imports.ModelReading, imports.Opening, imports.Revising, project.Renaming, baking.BakeAsked,
+    imports.ModelReading, imports.Opening, imports.Revising, project.Renaming, baking.BakeAsked, coats.CoatSetNamed,
 )  # fmt: skip
 
 ANSWERED: tuple[type[BaseModel], ...] = (
     project.ProjectState, project.ProjectCard, project.Pulse, project.Created, project.SourceUse,
     laying.FiguresByFinish, laying.Totals, laying.AdjustedSides,
     laying.DatumDrawing, laying.Roundness, laying.TrialsHeader, laying.SeamsHeader, laying.ChannelSeams,
-    flat.FlatHeader, coats.LinesHeader, flat.PaintedPicture, flat.BoardsTold,
+    flat.FlatHeader, coats.LinesHeader, coats.CoatSet, coats.KeptCoats, flat.PaintedPicture, flat.BoardsTold,
     laying.StrokesHeader, laying.FaceFigures, laying.CoverHeader, laying.GeometryHeader,
     parts.PartGroup, parts.Framed, picking.Picked, picking.UnseenFaces, picking.TapeRead, picking.NumberRead,
     materials.LibraryMaterial, materials.Reading,

@@ -12,6 +12,7 @@ import { Menu } from "../../../../ui/Menu";
 import { Swatch } from "../../../../ui/Swatch";
 import { mostImages } from "../../../../view/graphicsCard";
 import { CoatLines } from "./CoatLines";
+import { KeptCoatsMenu } from "./KeptCoatsMenu";
 import { useCoats, type Coats } from "./useCoats";
 
 interface Props {
@@ -66,7 +67,7 @@ export function CoatsLines({ project, finish }: Props) {
           here.
         </p>
       )}
-      <div className="flex gap-1.5">
+      <div className="flex flex-wrap gap-1.5">
         <Menu
           text="Add a coat"
           title="Something that lies over this finish"
@@ -88,6 +89,7 @@ export function CoatsLines({ project, finish }: Props) {
             }))}
           />
         )}
+        <KeptCoatsMenu project={project} finish={finish} coats={coats} />
       </div>
     </>
   );
