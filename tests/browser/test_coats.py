@@ -295,6 +295,37 @@ def test_a_stain_that_fades_out_above_the_ground_in_six_steps(browser, server, w
     browser.until(lambda: coats_of(server, wall)[0]["where"]["fade"]["from_mm"][2] == 400, "undo")
 
 
+def test_the_sheet_of_a_coat_is_dragged_and_the_picture_follows(browser, server, wall):
+    browser.row("F1").click()
+    browser.click("Add a coat ▾")
+    browser.item("All over")
+    browser.css("[data-testid=coat]")
+    assert not browser.all("[data-testid=datum]"), "a coat that lies as what is beneath it has no datum of its own"
+    select(browser, "Material of the coat", "Soft coat1, made up")
+    browser.until(lambda: coats_of(server, wall)[0]["material"] == "coat1", "the material")
+    select(browser, "How the coat is laid", "Planar")
+    browser.until(lambda: coats_of(server, wall)[0]["projection"], "the laying")
+    browser.settle()
+    sheet = browser.css("[data-testid=datum] [data-testid=sheet]")
+    before = at_height(browser, 2900, 700)
+    ActionChains(browser.driver).move_to_element(sheet).click_and_hold().move_by_offset(45, -30).perform()
+    browser.until(lambda: np.abs(at_height(browser, 2900, 700) - before).max() > 4, "the picture under the hand")
+    assert coats_of(server, wall)[0]["offset_mm"] == [0, 0], "nothing is kept yet"
+    ActionChains(browser.driver).send_keys("300 × 200").send_keys(Keys.ENTER).release().perform()
+    browser.until(lambda: coats_of(server, wall)[0]["offset_mm"] == [300, 200], "what was typed")
+    state = server.ask("GET", f"/api/projects/{wall}")
+    assert state["finishes"][0]["offset_mm"] == [0, 0], "the finish beneath stays where it is"
+    # Kept under a name, and laid once more.
+    browser.click("Kept ▾")
+    browser.type("Keep the coats of Soft coat0 as", "Wash")
+    browser.css("[aria-label='Lay Wash over this finish']").click()
+    browser.until(lambda: len(coats_of(server, wall)) == 2, "the kept coat")
+    first, second = coats_of(server, wall)
+    assert first["material"] == second["material"] and second["offset_mm"] == [300, 200]
+    browser.css("[aria-label='Forget Wash']").click()
+    browser.shows("None is kept yet.")
+
+
 def test_a_coat_is_brushed_switched_off_and_taken_off(browser, server, wall):
     plain = at_height(browser, 2100, 1500)
     browser.row("F1").click()

@@ -59,6 +59,19 @@ export function useDatumDrawing(project: Project, finish: Finish | null) {
   });
 }
 
+/** The same of a coat with a laying of its own; row: among the coats of the finish. */
+export function useCoatDrawing(project: Project, finish: Finish | null, row: number | null) {
+  const coat = row === null ? undefined : finish?.coats[row];
+  const laid = JSON.stringify([coat?.projection, coat?.datum]);
+  return useQuery({
+    queryKey: ["coat-datum", project.id, finish?.key, row, finish?.laying_key, laid],
+    queryFn: () => getJson<DatumDrawing>(`/projects/${project.id}/datum/${finish!.key}?coat=${row}`),
+    enabled: Boolean(coat?.material && coat.projection),
+    placeholderData: (previous, query) =>
+      query?.queryKey[2] === finish?.key && query?.queryKey[3] === row ? previous : undefined,
+  });
+}
+
 /** How round the pick of a cylindrical or spherical finish is. */
 export function useRoundness(project: Project, finish: Finish) {
   return useQuery({

@@ -23,7 +23,7 @@ import {
   type Scene,
 } from "./motions";
 import { measures, projectorOutlines, sheetLine } from "./outlines";
-import { useDrag } from "./useDrag";
+import { useDrag, type Readout } from "./useDrag";
 import { useDesk } from "../state/desk";
 import { liveOf, useHand, withLive } from "../state/hand";
 import { useLook } from "../state/look";
@@ -51,29 +51,38 @@ export function DatumOverlay({ project }: { project: Project }) {
   const finish = withLive(chosen, live);
   if (!finish.datum) return null;
   return (
+    <Drawn
+      project={project}
+      stored={chosen}
+      finish={finish}
+      datum={finish.datum}
+      drawing={drawing}
+      eye={eye}
+      begin={begin}
+      readout={readout}
+    />
+  );
+}
+
+/** The drawing, and the numbers of what is under the hand. */
+export function Drawn({ readout, ...of }: DrawingProps & { readout: Readout | null }) {
+  const { finish } = of;
+  return (
     <>
       <svg
         aria-label="Datum"
         data-testid="datum"
         className="pointer-events-none absolute inset-0 h-full w-full overflow-hidden"
-        data-origin={finish.datum.origin_mm.join()}
+        data-origin={finish.datum!.origin_mm.join()}
       >
-        <Drawing
-          project={project}
-          stored={chosen}
-          finish={finish}
-          datum={finish.datum}
-          drawing={drawing}
-          eye={eye}
-          begin={begin}
-        />
+        <Drawing {...of} />
       </svg>
       {readout && <DragReadout readout={readout} />}
     </>
   );
 }
 
-interface DrawingProps {
+export interface DrawingProps {
   project: Project;
   stored: Finish;
   finish: Finish;

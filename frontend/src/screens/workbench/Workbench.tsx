@@ -8,6 +8,7 @@ import { ModelView } from "../../view/ModelView";
 import { count } from "../../ui/numbers";
 import { RevisionPanel } from "./revision/RevisionPanel";
 import { TrialsPanel } from "./trials/TrialsPanel";
+import { CoatDatumOverlay } from "../../datum/CoatDatumOverlay";
 import { DatumOverlay } from "../../datum/DatumOverlay";
 import { FlatView } from "../../flat/FlatView";
 import { FrameOverlay } from "../../datum/FrameOverlay";
@@ -113,6 +114,7 @@ export default function Workbench({ project }: { project: Project }) {
               </p>
             )}
             <DatumOverlay project={project} />
+            <CoatDatumOverlay project={project} />
             <FrameOverlay project={project} />
             <ThrownOverlay project={project} />
             <MaskOverlay project={project} />

@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import asdict, replace
 
 import numpy as np
-from flask import Blueprint, Response
+from flask import Blueprint, Response, request
 
 from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.laying import Finish, lay
+from pivrel.core.laying import Finish, Piece, lay
 from pivrel.core.measure.faces import BARE as BARE_KIND
 from pivrel.core.measure.faces import face_stretch
 from pivrel.core.picks import as_faces, resolve
@@ -45,9 +45,15 @@ bp = Blueprint("placing", __name__)
 
 @bp.get("/projects/<int:project_id>/datum/<finish>")
 def datum(project_id: int, finish: str) -> Response:
-    """What is drawn of a finish's datum, in datum coordinates, and what was measured or fitted."""
+    """What is drawn of a finish's datum, in datum coordinates, and what was measured or fitted.
+
+    The query's coat, counted from 0, asks for that of a coat with a laying of its own.
+    """
     _, project = laid_by_id(project_id)
     schedule = project.schedule
+    coat = request.args.get("coat", type=int)
+    if coat is not None:
+        return _datum_of_coat(project, known_finish(project, finish), coat)
     settled = schedule.settled(known_finish(project, finish))
     key = schedule.laying_key(finish)
     if settled.of_face is not None:
@@ -66,19 +72,39 @@ def datum(project_id: int, finish: str) -> Response:
                 tie_off_mm=ties,
             )
         )
+    return answer(_drawing(project, finish, piece, key, ties))
+
+
+def _drawing(
+    project: LaidProject, finish: str, piece: Piece, key: str, ties: tuple[float, ...] = ()
+) -> DatumDrawing:
+    """A datum and the charts about it, as far as the faces of a finish reach."""
     with computing().short:
-        bounds = reach(project.surface, schedule.held(finish), piece.datum)
-    return answer(
-        DatumDrawing(
-            laying_key=key,
-            parts=1,
-            datum=DatumModel.of(piece.datum),
-            reach_mm=(triple(bounds[0], 4), triple(bounds[1], 4)),
-            charts=[ChartState(**asdict(chart)) for chart in piece.projection.charts(bounds)],
-            projection=projection_model(piece.projection),
-            tie_off_mm=ties,
-        )
+        bounds = reach(project.surface, project.schedule.held(finish), piece.datum)
+    return DatumDrawing(
+        laying_key=key,
+        parts=1,
+        datum=DatumModel.of(piece.datum),
+        reach_mm=(triple(bounds[0], 4), triple(bounds[1], 4)),
+        charts=[ChartState(**asdict(chart)) for chart in piece.projection.charts(bounds)],
+        projection=projection_model(piece.projection),
+        tie_off_mm=ties,
     )
+
+
+def _datum_of_coat(project: LaidProject, finish: str, row: int) -> Response:
+    """The datum of a coat with a laying of its own that measures from one."""
+    schedule = project.schedule
+    coats = schedule.finishes[finish].coats
+    sheet = coats[row].sheet if 0 <= row < len(coats) else None
+    if sheet is None or sheet.projection is None:
+        raise NotFoundError(f"{finish} has no coat {row} with a laying of its own")
+    key = schedule.over_key(finish, sheet)
+    with computing().short:
+        settled = schedule.laid_over(finish, sheet).settled
+    if settled.of_face is not None or not settled.pieces[0].projection.has_datum:
+        return answer(DatumDrawing(laying_key=key, parts=len(settled.pieces), charts=[]))
+    return answer(_drawing(project, finish, settled.pieces[0], key))
 
 
 def _frame(frame: Frame) -> FrameState:
