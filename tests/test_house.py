@@ -16,7 +16,7 @@ SRC = Path(__file__).parents[1] / "src"
 ROOT = SRC / "pivrel"
 PAGE = Path(__file__).parents[1] / "docs" / "architecture.md"
 
-CORE_MAY = {"__future__", "abc", "collections", "contextlib", "dataclasses", "fnmatch", "heapq", "functools", "hashlib",
+CORE_MAY = {"__future__", "abc", "collections", "concurrent", "contextlib", "dataclasses", "fnmatch", "heapq", "functools", "hashlib",
             "itertools", "math", "numba", "numpy", "re", "scipy", "shapely", "threading", "typing", "xatlas"}  # fmt: skip
 
 FLOORS = (

@@ -10,7 +10,6 @@ from pathlib import Path
 
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.select import Select
 
 from pivrel.demo import fill
 from pivrel.store.database import Database
@@ -137,13 +136,25 @@ class Taker:
         )
         self.take("boards")
         browser.press(Keys.ESCAPE)
-        self.open("radio")
-        browser.row("F1").click()
-        browser.press("d")
-        Select(browser.css("[aria-label='Compare with another material']")).select_by_value("oak")
-        browser.until(lambda: browser.all("[data-testid=split]"), "the line")
+
+    def coats(self) -> None:
+        """A coat over the brick with its grips and its panel, and the bake that carries it to a file."""
+        browser = self.browser
+        self.arrange(panelPx=340)
+        self.open("lido")
+        self.near("F2")
+        browser.click("Leaks under the eaves")
+        browser.css("[data-testid=mask-grip-0-0]")
         browser.settle()
-        self.take("compare")
+        inspector = "document.querySelector('[aria-label=Inspector]')"
+        browser.driver.execute_script(
+            f"{inspector}.scrollTop = [...{inspector}.querySelectorAll('h3')].find((h) => h.textContent === 'Coats').offsetTop - 20"
+        )
+        self.take("coats")
+        self.open("lido", "/hand-over")
+        browser.click("Bake to images…")
+        browser.css("[data-testid=bake-plan]")
+        self.take("bake")
 
     def following(self) -> None:
         """What follows the surface: a roof between its borders, and grain along a line."""
@@ -170,21 +181,6 @@ class Taker:
         browser.settle()
         self.take("flat")
         browser.choose("Sheet", "button[.='Model']")
-
-    def inside(self) -> None:
-        browser = self.browser
-        self.open("lido")
-        browser.press("5")
-        browser.settle()
-        browser.press("k")
-        browser.click("Cut open")
-        browser.click("Cut the model open")
-        browser.choose("Cut plane", "button[.='Across Y']")
-        browser.click("Other side")
-        browser.type("At", "3m")
-        browser.press(Keys.ESCAPE)
-        browser.settle()
-        self.take("cut")
 
     def renew(self) -> None:
         browser = self.browser
@@ -233,7 +229,7 @@ def main() -> None:
         browser = Browser(server.address)
         browser.sharp()
         taker = Taker(server, browser, Path(folder))
-        every = ("start", "place", "look", "joints", "following", "inside", "renew", "materials")
+        every = ("start", "place", "look", "joints", "coats", "following", "renew", "materials")
         try:
             for step in sys.argv[1:] or every:
                 getattr(taker, step)()

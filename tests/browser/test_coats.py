@@ -300,7 +300,9 @@ def test_the_sheet_of_a_coat_is_dragged_and_the_picture_follows(browser, server,
     browser.click("Add a coat ▾")
     browser.item("All over")
     browser.css("[data-testid=coat]")
-    assert not browser.all("[data-testid=datum]"), "a coat that lies as what is beneath it has no datum of its own"
+    assert not browser.all("[data-testid=datum]"), (
+        "a coat that lies as what is beneath it has no datum of its own"
+    )
     select(browser, "Material of the coat", "Soft coat1, made up")
     browser.until(lambda: coats_of(server, wall)[0]["material"] == "coat1", "the material")
     select(browser, "How the coat is laid", "Planar")
@@ -309,7 +311,9 @@ def test_the_sheet_of_a_coat_is_dragged_and_the_picture_follows(browser, server,
     sheet = browser.css("[data-testid=datum] [data-testid=sheet]")
     before = at_height(browser, 2900, 700)
     ActionChains(browser.driver).move_to_element(sheet).click_and_hold().move_by_offset(45, -30).perform()
-    browser.until(lambda: np.abs(at_height(browser, 2900, 700) - before).max() > 4, "the picture under the hand")
+    browser.until(
+        lambda: np.abs(at_height(browser, 2900, 700) - before).max() > 4, "the picture under the hand"
+    )
     assert coats_of(server, wall)[0]["offset_mm"] == [0, 0], "nothing is kept yet"
     ActionChains(browser.driver).send_keys("300 × 200").send_keys(Keys.ENTER).release().perform()
     browser.until(lambda: coats_of(server, wall)[0]["offset_mm"] == [300, 200], "what was typed")

@@ -25,7 +25,7 @@ export function CoatDatumOverlay({ project }: { project: Project }) {
   const finish = asFinish(project, withLive(chosen, live), row, drawing.datum);
   if (!stored || !finish?.datum) return null;
   const coats = (change: Change): Change => ({
-    coats: chosen.coats.map((one, at) => (at === row ? ({ ...one, ...change }) : one)),
+    coats: chosen.coats.map((one, at) => (at === row ? { ...one, ...change } : one)),
   });
   const moved = (of: Moved): Moved => ({ ...of, change: coats(of.change) });
   const beginCoat: DrawingProps["begin"] = (_, motion, event) => {
@@ -44,6 +44,7 @@ export function CoatDatumOverlay({ project }: { project: Project }) {
       drawing={drawing}
       eye={eye}
       begin={beginCoat}
+      unsized
       readout={readout}
     />
   );

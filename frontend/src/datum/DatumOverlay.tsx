@@ -90,9 +90,11 @@ export interface DrawingProps {
   drawing: DatumDrawing;
   eye: Eye;
   begin: (finish: Finish, motion: Motion, event: ReactPointerEvent) => void;
+  /** Without sizes, where something else is written beside it. */
+  unsized?: boolean;
 }
 
-function Drawing({ project, stored, finish, datum, drawing, eye, begin }: DrawingProps) {
+function Drawing({ project, stored, finish, datum, drawing, eye, begin, unsized }: DrawingProps) {
   const matrix = datumMatrix(datum);
   const viewOrigin = vec(project.model.view_origin_mm);
   const toView = (p: Vector3) => p.clone().applyMatrix4(matrix).sub(viewOrigin);
@@ -112,7 +114,7 @@ function Drawing({ project, stored, finish, datum, drawing, eye, begin }: Drawin
   const origin = pixel(new Vector3());
   // Written sizes would lie over each other where all of it is hardly larger than they are.
   const ends = reach.map((end) => pixel(new Vector3(...end)).at);
-  const large = Math.hypot(ends[1]![0] - ends[0]![0], ends[1]![1] - ends[0]![1]) > WRITTEN_FROM;
+  const large = !unsized && Math.hypot(ends[1]![0] - ends[0]![0], ends[1]![1] - ends[0]![1]) > WRITTEN_FROM;
   const arm = ARM * mmAPixel(eye, toView(new Vector3()));
   const scene = (): Scene => ({
     eye,

@@ -20,12 +20,15 @@ from pivrel.project.edits.flip import Flip
 from pivrel.project.edits.follow_grain import FollowGrain
 from pivrel.project.edits.lay import Lay
 from pivrel.project.edits.run_on import RunOn
+from pivrel.project.edits.set_coats import SetCoats
 from pivrel.project.edits.set_datum_for import SetDatumFor
 from pivrel.project.edits.turn_to import TurnTo
 from pivrel.project.edits.vary import Vary
 from pivrel.project.facts import model_facts
 from pivrel.project.laid import LaidProject
 from pivrel.recipe import GrainModel, ProjectionModel, VariationModel, changed
+from pivrel.recipe.coats import CoatModel
+from pivrel.recipe.masks import EveryMask, Facing, FacingMask, Fade, FadeMask, Noise, NoiseMask
 from pivrel.recipe.picks import EveryPick, FacingPick, PartsPick
 from pivrel.recipe.projections.box import BoxModel
 from pivrel.recipe.projections.cylindrical import CylindricalModel
@@ -85,6 +88,29 @@ def _each_its_own(finishes: list[str]) -> FinishEdit:
     return SetDatumFor(kind="set_datum_for", finishes=finishes, datum_for="part")
 
 
+LEAKS = CoatModel(
+    name="Leaks under the eaves",
+    material="leak",
+    projection=BOX,
+    where=FadeMask(fade=Fade(from_mm=(6000, 0, 400), to_mm=(6000, 0, 2200), ease="smooth")),
+)
+MOSS = CoatModel(
+    name="Moss",
+    material="moss",
+    where=EveryMask(
+        every=(
+            FacingMask(facing=Facing(direction=(0, 0, 1), within_deg=30, soft_deg=30)),
+            NoiseMask(noise=Noise(size_mm=700, seed=3, low=0.42, high=0.56)),
+        )
+    ),
+)
+
+
+def _under(*coats: CoatModel) -> Callable[[list[str]], FinishEdit]:
+    """Lays coats over a finish."""
+    return lambda finishes: SetCoats(kind="set_coats", finishes=finishes, coats=coats)
+
+
 def _line(points: Floats) -> StrokeModel:
     places = np.round(points, 1).tolist()
     return StrokeModel(points=tuple((x, y, z) for x, y, z in places))
@@ -93,7 +119,8 @@ def _line(points: Floats) -> StrokeModel:
 # The east wall, the drum, screen B and the smaller boulder are left for the newcomer.
 LIDO_FINISHES = (
     DemoFinish("concrete", ("Deck", "Floor", "Step ?", "Pool wall *", "Pool floor")),
-    DemoFinish("brick", ("Wall south", "Wall west", "Wall north")),
+    # Its gutter leaks: stains that fade out before they reach the ground.
+    DemoFinish("brick", ("Wall south", "Wall west", "Wall north"), then=(_under(LEAKS),)),
     DemoFinish("zinc", ("Vault outside", "Vault edge *"), FLOW),
     DemoFinish("oak", ("Screen A *",), then=(_as_boards, _no_two_alike)),
     DemoFinish("terrazzo", ("Counter top",), then=(_running_on,)),
@@ -111,6 +138,7 @@ LIDO_FINISHES = (
         ("Boulder 1",),
         LinesModel(kind="lines", lines=(_line(np.linspace((14900, -4900, 150), (17250, -4350, 0), 24)),)),
         facing=(0, 0, 1),
+        then=(_under(MOSS),),
     ),
 )
 RADIO_FINISHES = (
@@ -164,7 +192,8 @@ LIDO_VIEWS = (
 )  # fmt: skip
 NOTES = {
     "lido": "The pavilion and its pool are done. Pick the round drum and press “Try all”; the east wall, screen B "
-    "and the smaller boulder are yours too. The roof, the handrail and the large boulder show what follows a surface.",
+    "and the smaller boulder are yours too. The roof, the handrail and the large boulder show what follows a "
+    "surface; the stained brick and the moss are coats over their finishes.",
     "seat": "A moulded shell: the grain follows a line up the seat, and the back takes it through the shell. Click the "
     "first row and bend the line by its grips, or size it by the outline of the sheet.",
     "handle": "Three cuts, round its ends and along its back, and the handle lies flat with the grain along it. Open the "
