@@ -307,6 +307,11 @@ def test_the_sheet_of_a_coat_is_dragged_and_the_picture_follows(browser, server,
     browser.until(lambda: coats_of(server, wall)[0]["material"] == "coat1", "the material")
     select(browser, "How the coat is laid", "Planar")
     browser.until(lambda: coats_of(server, wall)[0]["projection"], "the laying")
+    # The next key is meant for the model: in the list it would choose what begins with it.
+    browser.press("n")
+    browser.css("[data-testid=channel-seams]")
+    assert coats_of(server, wall)[0]["projection"]["kind"] == "planar"
+    browser.press("f")
     browser.settle()
     sheet = browser.css("[data-testid=datum] [data-testid=sheet]")
     before = at_height(browser, 2900, 700)

@@ -64,7 +64,10 @@ def test_what_is_flat_or_bent_one_way_has_the_density_within_2_percent(surface, 
     assert share > (0.99 if unfold == "own" or surface.mesh.face_count < 20 else 0.85)
     told = plan.pages.density()
     assert told.true_share == pytest.approx(share, abs=1e-9)
-    assert told.greatest * 100 == pytest.approx(high.max()) and told.least * 100 == pytest.approx(low.min())
+    areas = surface_areas(plan)
+    beyond = (high > told.greatest * 100 + 1e-9) | (low < told.least * 100 - 1e-9)
+    assert areas[beyond].sum() <= 0.0101 * areas.sum()
+    assert low.min() - 1e-6 <= told.least * 100 <= told.greatest * 100 <= high.max() + 1e-6
 
 
 def surface_areas(plan):
@@ -98,6 +101,17 @@ def test_pieces_longer_than_an_image_are_cut_and_nothing_is_lost():
     # The laying goes along: st is as it was at each place.
     assert np.isfinite(plan.model.st).all()
     assert set(plan.model.face_origin.tolist()) == set(range(6))
+
+
+def test_what_is_bent_and_longer_than_an_image_is_cut_too():
+    ball = trimesh.creation.icosphere(subdivisions=4, radius=600)
+    surface = Surface(mesh_of(ball.vertices, ball.faces))
+    plan = plan_of(surface, finish_of(Triplanar()), 400, size=256, padding_px=2)
+    assert len(plan.pages.sizes) > 20
+    assert plan.model.surface.area_m2 == pytest.approx(surface.area_m2, rel=1e-9)
+    texels = [texels_of(plan.pages, n) for n in range(len(plan.pages.sizes))]
+    inside = sum(int((t.source.reshape(-1) == np.arange(t.source.size)).sum()) for t in texels)
+    assert inside == pytest.approx(ball.area / 1e6 * 400**2, rel=0.02)
 
 
 def mip(image):

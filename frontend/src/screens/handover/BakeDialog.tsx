@@ -113,9 +113,9 @@ function Planned({ plan, asked }: { plan: BakePlan; asked: Asked }) {
             `${plain(asked.px_per_m)} px/m, within 2 % everywhere`
           ) : (
             <>
-              {plain(asked.px_per_m)} px/m within 2 % on {percent(plan.true_share)} of the surface; elsewhere{" "}
-              {plain(plan.least_px_per_m, 0)} to {plain(plan.greatest_px_per_m, 0)} px/m, for what is bent both ways
-              cannot lie flat
+              {plain(asked.px_per_m)} px/m within 2 % on {percent(plan.true_share)} of the surface, and{" "}
+              {plain(plan.least_px_per_m, 0)} to {plain(plan.greatest_px_per_m, 0)} px/m on 99 % of it: what is bent
+              both ways cannot lie flat
             </>
           )}
         </dd>

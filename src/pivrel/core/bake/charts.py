@@ -20,8 +20,9 @@ TRUE_WITHIN = 0.01
 OVER = 1e-4
 """A piece of which a larger share lies over itself is unfolded anew."""
 
-COST = 0.5
-"""What xatlas may spend on a chart before it begins another: a quarter of its own choice, for truer charts."""
+COST = 0.1
+"""What xatlas may spend on a chart before it begins another: a twentieth of its own choice. On scanned bodies half as many
+charts again, of which 97 % lie within 10 % of their size in place of 74 %."""
 
 FINE = 4096.0
 """xatlas packs in whole pixels, of which the surface has so many a side; its charts are put to scale afterwards."""
@@ -105,16 +106,16 @@ def unfolded(surface: Surface, faces: Ints) -> Floats:
     return out
 
 
-def upright(charts: Charts) -> Charts:
+def upright(charts: Charts, turned: bool = True) -> Charts:
     """Each chart turned so that the smallest rectangle about it lies along the axes, its longer side across, and moved to
-    the origin: so it takes least room."""
+    the origin: so it takes least room. turned False: moved alone."""
     places, shapes = charts.places.copy(), []
     of_corner = np.repeat(charts.chart, np.diff(charts.surface.mesh.face_start))
     order = np.argsort(of_corner, kind="stable")
     bounds = np.searchsorted(of_corner[order], np.arange(len(charts.shapes) + 1))
     for number, shape in enumerate(charts.shapes):
         own = order[bounds[number] : bounds[number + 1]]
-        about = shape.minimum_rotated_rectangle
+        about = shape.minimum_rotated_rectangle if turned else shapely.box(*shape.bounds)
         # A piece as thin as rounding has a line about it.
         ring = np.array(
             (about if about.geom_type == "Polygon" else shapely.box(*shape.bounds)).exterior.coords

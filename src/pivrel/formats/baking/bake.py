@@ -123,8 +123,8 @@ def _model(plan: Plan, images: tuple[Mapping[Channel, Image], ...], metallic: li
     for row in plan.rows:
         own = model.face_finish == row
         # Faces without area lie in no chart: they go along with the rest.
-        first = int(page[own & (page >= 0)].min(initial=0))
-        on = np.where(page < 0, first, page)
+        first = page[own & (page >= 0)][:1]
+        on = np.where(page < 0, first, page) if len(first) else np.maximum(page, 0)
         for number in np.unique(on[own]).tolist():
             face_finish[own & (on == number)] = len(finishes)
             finishes.append(replace(model.finishes[row], tone=AS_IT_IS, tile=True))

@@ -39,7 +39,8 @@ def within(model: LaidModel, charts: Charts, limit_mm: float) -> tuple[LaidModel
     pieces, _ = pieces_apart(surface, faces, aside)
     parts = together(surface, [(pieces, np.ones(pieces.count, bool))])
     kept = _kept(charts, surface, places, was, ~large)
-    return model, joined(kept, upright(parts))
+    # Turned anew one could be longer than an image again.
+    return model, joined(kept, upright(parts, turned=False))
 
 
 def _kept(charts: Charts, surface: Surface, places: Floats, was: Ints, small: Mask) -> Charts:

@@ -61,7 +61,7 @@ class Plan:
         ]
         if density.true_share < 0.9995:
             out.append(
-                f"{density.true_share:.1%} of the surface within 2% of that density, elsewhere "
+                f"{density.true_share:.1%} of the surface within 2% of that density, 99% of it has "
                 f"{density.least * self.asked.px_per_m:,.0f} to {density.greatest * self.asked.px_per_m:,.0f} px/m: "
                 "what is bent both ways cannot lie flat"
             )
