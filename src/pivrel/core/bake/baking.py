@@ -16,7 +16,8 @@ from pivrel.core.bake.texels import Texels
 from pivrel.core.coats.masks.mask import Places
 from pivrel.core.evaluation.coated import Channels, Coated
 from pivrel.core.evaluation.textures import Textures
-from pivrel.core.geometry.vectors import unit_rows
+from pivrel.core.geometry.shares import between
+from pivrel.core.geometry.vectors import dots, unit_rows
 from pivrel.core.laying.tangents import tangents
 
 AT_ONCE = 1 << 16
@@ -90,16 +91,14 @@ class Baking:
         surface = self.pages.charts.surface
         triangle, shares = texels.triangle.reshape(-1)[flat], texels.shares(flat, within)
         corners = surface.triangles[triangle]
-        points = np.einsum("nk,nkj->nj", shares, surface.mesh.points[surface.mesh.corners[corners]])
+        points = between(surface.mesh.points, surface.mesh.corners[corners], shares)
         # Beyond the border of its triangle a normal stays as it is on it.
         inside = np.clip(shares, 0, 1)
         inside /= inside.sum(axis=1, keepdims=True)
-        normals = unit_rows(
-            np.einsum("nk,nkj->nj", inside, surface.shading_normals[corners].astype(np.float64))
-        )
+        normals = unit_rows(between(surface.shading_normals, corners, inside))
         origin = self.face_origin[surface.triangle_face[triangle]]
         channels = shown.coated.evaluate(shown.coated.places(points, normals, origin), shown.textures)
-        along = np.einsum("nk,nkj->nj", inside, self.tangents[corners, :3])
+        along = between(self.tangents[:, :3], corners, inside)
         hand = self.tangents[corners[:, 0], 3]
         return channels, tangent_normals(channels.normal, normals, along, hand)
 
@@ -113,10 +112,10 @@ def tangent_normals(bent: Floats, normals: Floats, along: Floats, hand: Floats) 
     across = unit_rows(np.cross(normals, tangent) * hand[:, None])
     # By Cramer's rule: the frame of interpolated tangents is not quite at right angles.
     parts = [
-        (bent * np.cross(second, third)).sum(axis=1)
+        dots(bent, np.cross(second, third))
         for second, third in ((across, normals), (normals, tangent), (tangent, across))
     ]
-    whole = (tangent * np.cross(across, normals)).sum(axis=1)
+    whole = dots(tangent, np.cross(across, normals))
     return unit_rows(np.column_stack(parts) * np.sign(whole)[:, None])
 
 

@@ -18,7 +18,7 @@ from pivrel.core.coats.tones import Tone
 from pivrel.core.evaluation.layers import Layer
 from pivrel.core.evaluation.textures import Sampled, Textures
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.geometry.vectors import unit_rows
+from pivrel.core.geometry.vectors import dots, unit_rows
 
 LEAST = 1e-9
 """What counts for less than this is not looked up."""
@@ -78,7 +78,7 @@ class Coated:
         for coat in self.coats:
             if coat.on:
                 _join(out, coat, at, given)
-        gradient = out.gradient - (out.gradient * at.normals).sum(axis=1, keepdims=True) * at.normals
+        gradient = out.gradient - dots(out.gradient, at.normals)[:, None] * at.normals
         return Channels(
             base_color=out.base_color,
             normal=unit_rows(at.normals - gradient),
@@ -171,8 +171,8 @@ def _shares(corners: Floats, points: Floats) -> Floats:
     """(N, 3) the shares of the corners (N, 3, 3) of triangles in points of their planes."""
     u, v, p = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0], points - corners[:, 0]
     normal = np.cross(u, v)
-    square = np.maximum((normal**2).sum(axis=1), 1e-300)
-    second = (np.cross(p, v) * normal).sum(axis=1) / square
-    third = (np.cross(u, p) * normal).sum(axis=1) / square
+    square = np.maximum(dots(normal, normal), 1e-300)
+    second = dots(np.cross(p, v), normal) / square
+    third = dots(np.cross(u, p), normal) / square
     out: Floats = np.column_stack([1 - second - third, second, third])
     return out

@@ -15,8 +15,10 @@ from pivrel.core.coats.tones import Spread
 from pivrel.core.coats.units import unit_chances
 from pivrel.core.evaluation.textures import Showing
 from pivrel.core.geometry.frames import Datum
+from pivrel.core.geometry.shares import between
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
+from pivrel.core.laying.lay import UNTOUCHED
 from pivrel.core.projection import Triplanar
 from pivrel.core.sheet import Joints
 
@@ -99,13 +101,15 @@ class LaidLayer(Layer):
         return ((self.key, self.repeat_mm),)
 
     def showings(self, at: Places) -> Iterator[Showing]:
-        corners = self.st[self.surface.triangles[at.triangles]]
-        st = np.einsum("nk,nkj->nj", at.shares, corners) @ self.placed[:, :2].T + self.placed[:, 2]
-        across = np.einsum("ij,njk->nik", self.placed[:, :2], self.gradient[at.triangles])
+        st: Floats = between(self.st, self.surface.triangles[at.triangles], at.shares)
+        across: Floats = self.gradient[at.triangles]
+        if not (self.placed == UNTOUCHED).all():
+            st = np.asarray(st @ self.placed[:, :2].T + self.placed[:, 2])
+            across = np.einsum("ij,njk->nik", self.placed[:, :2], across)
         # Nothing is seen of a sheet on a face that could not be laid.
         laid = np.isfinite(st).all(axis=1)
         along, up = unit_rows(across[:, 0]), unit_rows(across[:, 1])
-        weight = laid.astype(np.float64)
+        weight: Floats = np.asarray(laid, np.float64)
         plain = Showing(self.key, self.repeat_mm, np.nan_to_num(st), along, up, weight, np.ones(len(at)))
         yield from self._cut(plain)
 

@@ -9,5 +9,11 @@ from pivrel.core.arrays import Floats
 
 def unit_rows(vectors: Floats) -> Floats:
     """(N, 3) the directions of vectors (N, 3); zero where one has no length."""
-    out: Floats = vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-300)
+    out: Floats = vectors / np.maximum(np.sqrt(dots(vectors, vectors)), 1e-300)[:, None]
+    return out
+
+
+def dots(first: Floats, second: Floats) -> Floats:
+    """(N,) the products of rows (N, K)."""
+    out: Floats = np.einsum("ij,ij->i", first, second)
     return out
