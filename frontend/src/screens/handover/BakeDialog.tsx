@@ -71,9 +71,10 @@ function Asking({ project, finishes }: { project: Project; finishes: Bakeable[] 
         {baking && state.state === "working" && (
           <>
             <Progress doing={state.doing} share={state.share} />
-            <Button className="self-start" onClick={stop}>
-              Stop
-            </Button>
+            <p className="flex items-center gap-3">
+              <Button onClick={stop}>Stop</Button>
+              <span className="text-faint">Closing this stops it too.</span>
+            </p>
           </>
         )}
         {done && <Done id={id!} notes={state.notes} />}

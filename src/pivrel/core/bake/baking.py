@@ -68,7 +68,7 @@ class Baking:
         """All texels of an image that show a finish, some at a time."""
         with ThreadPoolExecutor(threads) as pool:
             waiting = []
-            for flat, triangle, _ in texels.rows(AT_ONCE):
+            for flat, triangle in texels.rows(AT_ONCE):
                 face = self.pages.charts.surface.triangle_face[triangle]
                 for number in np.unique(self.face_shown[face]).tolist():
                     own = self.face_shown[face] == number

@@ -33,12 +33,12 @@ class Texels:
     triangle: Ints
     source: Ints
 
-    def rows(self, count: int) -> Iterator[tuple[Ints, Ints, Floats]]:
-        """Up to `count` pixels at a time: flat index (N,), triangle (N,), and the shares of its corners (N, 3)."""
+    def rows(self, count: int) -> Iterator[tuple[Ints, Ints]]:
+        """Up to `count` pixels at a time: flat index (N,) and triangle (N,)."""
         shown = np.flatnonzero(self.triangle >= 0)
         for start in range(0, len(shown), count):
             flat = shown[start : start + count]
-            yield flat, self.triangle.reshape(-1)[flat], self.shares(flat)
+            yield flat, self.triangle.reshape(-1)[flat]
 
     def shares(self, flat: Ints, within: tuple[float, float] = (0.5, 0.5)) -> Floats:
         """(N, 3) the shares of the corners of its triangle in each pixel, at a place within it from its upper left."""
@@ -68,8 +68,6 @@ def texels_of(pages: Pages, number: int) -> Texels:
     depth, ids = np.full((height, width), np.inf), np.full((height, width), -1, np.int32)
     draw_triangles(places, surface.triangles[own], depth, ids)
     triangle = np.append(own, -1).astype(np.int32)[ids]
-    if not len(own):
-        return Texels(pages, triangle, np.zeros((height, width), np.int32))
     empty = triangle < 0
     # A chart thinner than a pixel meets the middle of none; it has no pixel of its own.
     if empty.all():
