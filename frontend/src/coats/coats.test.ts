@@ -94,3 +94,24 @@ test("of more images than a shader takes, colors have room first, whatever comes
   expect(shading.sampler(base, true)).toBe(shading.sampler(base, true));
   expect(shading.declared).toHaveLength(5);
 });
+
+test("the direction that a coat faces is turned by the tip of its arrow, and snaps to an axis that is near", () => {
+  const mask: Mask = { facing: { direction: [0, 0, 1], within_deg: 30, soft_deg: 20 } };
+  const { grips, lines } = gripsOf(mask, [10, 20, 30], [1, 0, 0], 500)!;
+  expect(grips[0]!.at).toEqual([10, 20, 530]);
+  expect(lines).toEqual([
+    [
+      [10, 20, 30],
+      [10, 20, 530],
+    ],
+  ]);
+  const { about, to } = grips[0]!.turned!;
+  expect(about).toEqual([10, 20, 30]);
+  expect(to([0, -40, 2], true)).toEqual({
+    mask: { facing: { direction: [0, -1, 0], within_deg: 30, soft_deg: 20 } },
+    direction: [0, -1, 0],
+    axis: "−y axis",
+  });
+  expect(to([3, 0, 4], true).direction).toEqual([0.6, 0, 0.8]);
+  expect(to([0, 1, 20], false).axis).toBeUndefined();
+});

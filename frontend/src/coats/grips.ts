@@ -19,6 +19,15 @@ export interface MaskGrip {
   put: (mm: number) => Mask;
   /** The mask with this place on the surface, where it can be put anywhere. */
   place?: (at: Triple) => Mask;
+  /** A direction that the hand turns about a place: the mask in another, snapped to an axis that is near. */
+  turned?: { about: Triple; to: (way: Triple, snapped: boolean) => Turned };
+}
+
+export interface Turned {
+  mask: Mask;
+  direction: Triple;
+  /** What it snapped to. */
+  axis?: string;
 }
 
 export interface DrawnMask {
@@ -45,8 +54,43 @@ function told(along: Vector3, at: Triple, from: Triple) {
 
 const number = (mm: number) => Math.round(mm).toLocaleString("en").replaceAll(",", " ");
 
-/** What of a mask can be taken hold of; middle: of the faces that it lies on. towards: to the right on the screen. */
-export function gripsOf(mask: Mask, middle: Triple, towards: Triple): DrawnMask | null {
+/** A direction this near to an axis is meant to be it. */
+const SNAPS_COSINE = Math.cos((6 * Math.PI) / 180);
+
+/** An arrow from the middle of the faces, so many mm long, turned by its tip. */
+function arrow(direction: Triple, middle: Triple, reach: number, put: (direction: Triple) => Mask): DrawnMask {
+  const along = vec(direction).normalize();
+  const tip = triple(vec(middle).addScaledVector(along, reach));
+  const to = (towards: Triple, snapped: boolean): Turned => {
+    const way = vec(towards).normalize();
+    const k = AXES.findIndex((_, axis) => Math.abs(way.getComponent(axis)) > SNAPS_COSINE);
+    if (snapped && k >= 0) {
+      const sign = Math.sign(way.getComponent(k));
+      way.set(0, 0, 0).setComponent(k, sign);
+      return { mask: put(triple(way)), direction: triple(way), axis: `${sign < 0 ? "−" : ""}${AXES[k]!} axis` };
+    }
+    return { mask: put(triple(way)), direction: triple(way) };
+  };
+  const grip: MaskGrip = {
+    label: "The direction that it faces",
+    at: tip,
+    along,
+    value: 0,
+    sign: 1,
+    text: () => "faces here",
+    put: () => put(direction),
+    turned: { about: middle, to },
+  };
+  return { grips: [grip], lines: [[middle, tip]] };
+}
+
+/**
+ * What of a mask can be taken hold of; middle: of the faces that it lies on. towards: to the right on the screen. reach: how
+ * long an arrow is, mm.
+ */
+export function gripsOf(mask: Mask, middle: Triple, towards: Triple, reach = 1000): DrawnMask | null {
+  if ("facing" in mask)
+    return arrow(mask.facing.direction, middle, reach, (direction) => ({ facing: { ...mask.facing, direction } }));
   if ("fade" in mask) {
     const { from_mm, to_mm } = mask.fade;
     const along = vec(to_mm).sub(vec(from_mm)).normalize();

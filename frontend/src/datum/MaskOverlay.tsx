@@ -1,10 +1,10 @@
 import { useMemo } from "react";
-import { Box3, Vector3 } from "three";
+import { Box3, Plane, Vector3 } from "three";
 
 import type { Coat, Finish, Mask, Pair, Project, Triple } from "../api/wire.gen";
 import { gripsOf, type MaskGrip } from "../coats/grips";
 import { leavesOf } from "../coats/laid";
-import { lookingFrom, modelAt, pixelOf, useEye, type Eye } from "../model/eye";
+import { lookingFrom, mmAPixel, modelAt, pixelOf, rayAt, useEye, type Eye } from "../model/eye";
 import { useDesk } from "../state/desk";
 import { liveOf, useHand, withLive } from "../state/hand";
 import { useLook } from "../state/look";
@@ -12,6 +12,9 @@ import { DragReadout } from "./DragReadout";
 import { Grip, LabelText, Stroke } from "./marks";
 import { slide, type Motion, type Moved } from "./motions";
 import { useDrag } from "./useDrag";
+
+/** Length of the arrow of a direction, on the screen. */
+const ARROW = 110;
 
 /** Where the open coat lies, to be taken hold of: both ends of its fades, of its bands, of its distances. */
 export function MaskOverlay({ project }: { project: Project }) {
@@ -44,9 +47,10 @@ function Masks({ project, stored, finish, row, eye }: Props) {
   const origin = project.model.view_origin_mm;
   const near = (p: Triple) => new Vector3(...p).sub(new Vector3(...origin));
   const middle = useMiddle(eye, stored, origin);
+  const reach = ARROW * mmAPixel(eye, near(middle));
   const { right } = lookingFrom(eye);
   const kept = leavesOf(stored.coats[row]!.where);
-  const drawn = leavesOf(finish.coats[row]?.where ?? null).map(({ mask }) => gripsOf(mask, middle, right));
+  const drawn = leavesOf(finish.coats[row]?.where ?? null).map(({ mask }) => gripsOf(mask, middle, right, reach));
   const pixel = (place: Triple) => pixelOf(eye, near(place));
   const path = (points: Triple[]) => {
     const at = points.map(pixel);
@@ -65,13 +69,13 @@ function Masks({ project, stored, finish, row, eye }: Props) {
         {drawn.flatMap((mask, leaf) =>
           (mask?.grips ?? []).map((grip, k) => {
             const { at, before } = pixel(grip.at);
-            const own = kept[leaf] && gripsOf(kept[leaf].mask, middle, right)?.grips[k];
+            const own = kept[leaf] && gripsOf(kept[leaf].mask, middle, right, reach)?.grips[k];
             if (!before || !own) return null;
             const put = (next: Mask) => withMask(stored, row, kept[leaf]!.put(next));
             return (
               <g key={`${leaf} ${k}`}>
                 <Grip
-                  shape={grip.place ? "origin" : "size"}
+                  shape={grip.turned ? "turn" : grip.place ? "origin" : "size"}
                   at={at}
                   label={`${grip.label}: drag, or type while dragging${grip.place ? "; with Shift over the surface" : ""}`}
                   testid={`mask-grip-${leaf}-${k}`}
@@ -107,6 +111,32 @@ function useMiddle({ model, laidOf }: Eye, { key }: Finish, origin: Triple): Tri
   }, [model, laidOf, key, origin]);
 }
 
+/** A direction that is turned by its tip, in the plane that faces the viewer. */
+function turning(
+  { label, at, turned }: MaskGrip & { turned: NonNullable<MaskGrip["turned"]> },
+  eye: Eye,
+  viewOrigin: Triple,
+  put: (mask: Mask) => Coat[],
+): Motion {
+  const origin = new Vector3(...viewOrigin);
+  const tip = new Vector3(...at).sub(origin);
+  const plane = new Plane().setFromNormalAndCoplanarPoint(new Vector3(...lookingFrom(eye).towards), tip);
+  const about = new Vector3(...turned.about).sub(origin);
+  const to = (way: Triple, snapped: boolean): Moved => {
+    const { mask, direction, axis } = turned.to(way, snapped);
+    return { change: { coats: put(mask) }, values: direction, at: axis };
+  };
+  return {
+    label,
+    unit: "",
+    move: (pixel, { alt }) => {
+      const hit = rayAt(eye, pixel).intersectPlane(plane, new Vector3());
+      return hit && to(hit.sub(about).toArray(), !alt);
+    },
+    typed: ([x = 0, y = 0, z = 1]) => to([x, y, z], false),
+  };
+}
+
 /** A grip that is slid along its line, or with Shift put anywhere on the surface. */
 function motionOf(
   grip: MaskGrip,
@@ -116,6 +146,8 @@ function motionOf(
   start: Pair,
   put: (mask: Mask) => Coat[],
 ): Motion {
+  const { turned } = grip;
+  if (turned) return turning({ ...grip, turned }, eye, viewOrigin, put);
   const datum = { origin_mm: grip.at, x_axis: [1, 0, 0] as Triple, z_axis: [0, 0, 1] as Triple };
   const to = (mm: number): Moved => ({ change: { coats: put(grip.put(mm)) }, values: [mm] });
   const by = (mm: number) => to(grip.value + grip.sign * mm);

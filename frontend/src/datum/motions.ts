@@ -22,7 +22,8 @@ export interface Moved {
 
 export interface Motion {
   label: string;
-  unit: "mm" | "°";
+  /** Of the numbers; a direction has none. */
+  unit: "mm" | "°" | "";
   move: (pixel: Pair, held: { shift: boolean; alt: boolean }) => Moved | null;
   /** The same from numbers typed in place of it. */
   typed: (values: number[]) => Moved;
