@@ -21,7 +21,8 @@ from tests.shapes import cuboid, mesh_of
 
 BRICK = Material("brick", (900.0, 600.0))
 
-directions = st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda v: math.hypot(*v) > 0.1)
+# What is smaller than any double that computes in full leaves it open on which side a face lies.
+directions = st.tuples(*[st.floats(-1, 1, allow_subnormal=False)] * 3).filter(lambda v: math.hypot(*v) > 0.1)
 lengths = st.floats(-5000, 5000)
 
 

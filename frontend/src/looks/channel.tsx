@@ -23,7 +23,7 @@ function Legend({ project }: { project: Project }) {
         options={CHANNELS.map(({ channel: value, text }) => ({ value, text }))}
       />
       {finish && seams && (
-        <span data-testid="channel-seams">
+        <span data-testid="channel-seams" className="w-0 min-w-full">
           {finish.key} {inWords(seams)}
         </span>
       )}
