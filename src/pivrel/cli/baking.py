@@ -5,24 +5,18 @@ from __future__ import annotations
 import argparse
 import sys
 
-from pivrel.cli.files import CommandError, load_look, write_all
+from pivrel.cli.files import CommandError, load_look, output_format, write_model
 from pivrel.cli.laying import Work, read_work
 from pivrel.errors import InputError
 from pivrel.formats.baking.asked import Asked
 from pivrel.formats.baking.bake import bake
 from pivrel.formats.baking.plan import planned
-from pivrel.formats.bundle import FormatError
 from pivrel.formats.laid import safe_file_name
-from pivrel.formats.registry import suffix_of, writable
 
 
 def bake_command(args: argparse.Namespace) -> None:
     """Bakes and writes the result, all of it or nothing; says first what it will make."""
-    suffix = suffix_of(args.output.name)
-    try:
-        kind = writable(suffix)
-    except FormatError as error:
-        raise CommandError(args.output, str(error)) from None
+    kind = output_format(args.output)
     work = read_work(args)
     looks = {key: load_look(args.recipe, material) for key, material in work.recipe.materials.items()}
     by_axis = [finish.for_axes(looks) for finish in work.recipe.finishes]
@@ -45,14 +39,8 @@ def bake_command(args: argparse.Namespace) -> None:
         return
     found = bake(plan, looks, _tell)
     _clear()
-    stem = args.output.stem
-    files = kind.write(
-        found.model, stem if suffix == ".glb" else safe_file_name(stem), work.imported.convention
-    )
-    own = next(iter(files))
-    if suffix != ".obj":
-        files |= found.beside(safe_file_name(stem))
-    write_all(args.output.parent, {(args.output.name if n == own else n): d for n, d in files.items()})
+    beside = {} if kind.name == "OBJ" else found.beside(safe_file_name(args.output.stem))
+    write_model(args.output, kind, found.model, work.imported.convention, beside)
     for sentence in (*work.troubles(), *(f"note: {note}" for note in found.model.notes)):
         print(sentence)
 

@@ -10,10 +10,12 @@ from pathlib import Path
 from pivrel.errors import PivrelError
 from pivrel.formats.bundle import MAX_FILE_BYTES, Folder, FormatError
 from pivrel.formats.imported import Imported
-from pivrel.formats.laid import Look
+from pivrel.formats.laid import LaidModel, Look, safe_file_name
+from pivrel.formats.model_format import ModelFormat
 from pivrel.formats.reading import read_model
 from pivrel.formats.recipe_looks import look_of
-from pivrel.formats.registry import readable
+from pivrel.formats.registry import readable, suffix_of, writable
+from pivrel.formats.units import Convention
 from pivrel.jobs.model_import import ModelFile, ModelImport
 from pivrel.materials.images import ImageError
 from pivrel.recipe import MaterialModel, RecipeError, RecipeModel, read_recipe
@@ -73,6 +75,24 @@ def load_look(path: Path, material: MaterialModel) -> Look:
         return look_of(Folder(path.parent), material)
     except (FormatError, ImageError) as error:
         raise CommandError(path, str(error)) from None
+
+
+def output_format(output: Path) -> ModelFormat:
+    """The format that a file is to be written in, by its name. CommandError where there is none."""
+    try:
+        return writable(suffix_of(output.name))
+    except FormatError as error:
+        raise CommandError(output, str(error)) from None
+
+
+def write_model(
+    output: Path, kind: ModelFormat, model: LaidModel, convention: Convention, beside: dict[str, bytes]
+) -> None:
+    """Writes a laid model under the name of its file, and what belongs to it beside that, all of it or nothing."""
+    stem = output.stem
+    files = kind.write(model, stem if suffix_of(output.name) == ".glb" else safe_file_name(stem), convention)
+    own = next(iter(files))
+    write_all(output.parent, {(output.name if n == own else n): d for n, d in (files | beside).items()})
 
 
 def write_all(folder: Path, files: dict[str, bytes]) -> None:

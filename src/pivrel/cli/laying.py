@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from pivrel.cli.files import CommandError, load_look, load_model, load_recipe, write_all
+from pivrel.cli.files import CommandError, load_look, load_model, load_recipe, output_format, write_model
 from pivrel.core.arrays import Ints
 from pivrel.core.cache import KeepAll
 from pivrel.core.geometry.surface import Surface
@@ -18,10 +18,8 @@ from pivrel.core.laying import BARE, Piece, Settled
 from pivrel.core.measure.figures import Figures
 from pivrel.core.picks import PickError
 from pivrel.core.schedule import Schedule
-from pivrel.formats.bundle import FormatError
 from pivrel.formats.imported import Imported
-from pivrel.formats.laid import LaidModel, lay_model, safe_file_name
-from pivrel.formats.registry import suffix_of, writable
+from pivrel.formats.laid import LaidModel, lay_model
 from pivrel.recipe import DatumModel, RecipeModel, projection_model
 
 
@@ -82,17 +80,10 @@ def piece_json(surface: Surface, piece: Piece) -> dict[str, Any]:
 
 def apply(args: argparse.Namespace) -> None:
     """Lays a recipe and writes the result, all of it or nothing."""
-    suffix = suffix_of(args.output.name)
-    try:
-        kind = writable(suffix)
-    except FormatError as error:
-        raise CommandError(args.output, str(error)) from None
+    kind = output_format(args.output)
     work = read_work(args)
     model = laid(args, work)
-    stem = args.output.stem
-    files = kind.write(model, stem if suffix == ".glb" else safe_file_name(stem), work.imported.convention)
-    own = next(iter(files))
-    write_all(args.output.parent, {(args.output.name if n == own else n): d for n, d in files.items()})
+    write_model(args.output, kind, model, work.imported.convention, {})
     for name, _, f in work.measured():
         if not f.faces:
             print(f"{name}: covers nothing")

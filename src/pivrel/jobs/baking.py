@@ -100,11 +100,18 @@ class Baking(Job):
         told["finishes"] = tuple(told["finishes"])
         return Planned(**told)
 
-    def result(self) -> tuple[dict[str, bytes], tuple[str, ...]]:
-        """The files by name, the model's own first, and what is to be said of them. InputError where there are none."""
+    def result(self) -> dict[str, bytes]:
+        """The files by name, the model's own first. InputError where there are none."""
+        return {name: (self.folder / OUT / name).read_bytes() for name in self._done()["files"]}
+
+    def notes(self) -> tuple[str, ...]:
+        """What is to be said of the files. InputError where there are none."""
+        return tuple(self._done()["notes"])
+
+    def _done(self) -> dict[str, list[str]]:
         self._check()
-        done = json.loads((self.folder / DONE).read_text())
-        return {name: (self.folder / OUT / name).read_bytes() for name in done["files"]}, tuple(done["notes"])
+        told: dict[str, list[str]] = json.loads((self.folder / DONE).read_text())
+        return told
 
     def _check(self) -> None:
         if self.state != "ready":

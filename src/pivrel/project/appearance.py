@@ -18,7 +18,7 @@ from pivrel.project.laid import LaidProject, surface_of
 from pivrel.project.picture import draw
 from pivrel.store import blobs, pictures, projects
 from pivrel.store.connection import Connection
-from pivrel.store.documents import Contents
+from pivrel.store.documents import Contents, MaterialBody
 from pivrel.store.projects import Project
 
 SWATCH = 128
@@ -34,12 +34,13 @@ def laid(
 
 def looks_of(db: Connection, project: LaidProject) -> dict[str, Look]:
     """How each material of a project looks; a checker where it has no images."""
-    looks = {}
-    for key, document in project.contents.materials.items():
-        body = document.body
-        images = upright_normal(blobs.get_images(db, body.images), body.normal_y)
-        looks[key] = Look(images or {"base_color": checker_for(body.repeat_mm)}, body.metallic)
-    return looks
+    return {key: look_of(db, document.body) for key, document in project.contents.materials.items()}
+
+
+def look_of(db: Connection, body: MaterialBody) -> Look:
+    """How a kept material looks; a checker where it has no images."""
+    images = upright_normal(blobs.get_images(db, body.images), body.normal_y)
+    return Look(images or {"base_color": checker_for(body.repeat_mm)}, body.metallic)
 
 
 def source_images(db: Connection, project: Project) -> tuple[dict[str, Image], dict[str, str]]:

@@ -5,11 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from pivrel.core.evaluation.textures import Textures
-from pivrel.formats.laid import upright_normal
-from pivrel.materials.checker import checker_for
 from pivrel.materials.images import for_view
 from pivrel.materials.textures import textures_of
-from pivrel.store import blobs
+from pivrel.project.appearance import look_of
 from pivrel.store.connection import Connection
 from pivrel.store.documents import Contents
 
@@ -21,9 +19,7 @@ def textures_by_key(db: Connection, contents: Contents, keys: Iterable[str]) -> 
     """The materials of these keys; a checker where one has no images."""
     out = {}
     for key in keys:
-        body = contents.materials[key].body
-        images = upright_normal(blobs.get_images(db, body.images), body.normal_y)
-        images = images or {"base_color": checker_for(body.repeat_mm)}
-        small = {channel: for_view(image, LOOKED_AT) for channel, image in images.items()}
-        out[key] = textures_of(small, body.metallic)
+        look = look_of(db, contents.materials[key].body)
+        small = {channel: for_view(image, LOOKED_AT) for channel, image in look.images.items()}
+        out[key] = textures_of(small, look.metallic)
     return out

@@ -41,11 +41,11 @@ class Bake:
         """What was baked, by file name. InputError where it is not."""
         if self._bake is None:
             raise InputError("the bake has not begun")
-        return self._bake.result()[0]
+        return self._bake.result()
 
     def notes(self) -> tuple[str, ...]:
         """What is to be said of the files; nothing as long as there are none."""
-        return self._bake.result()[1] if self._bake and self._bake.state == "ready" else ()
+        return self._bake.notes() if self._bake and self._bake.state == "ready" else ()
 
     def end(self) -> None:
         """Stops it and removes its files."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
@@ -13,7 +13,6 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.bake.pages import Pages
 from pivrel.core.bake.texels import Texels
-from pivrel.core.coats.masks.mask import Places
 from pivrel.core.evaluation.coated import Channels, Coated
 from pivrel.core.evaluation.textures import Textures
 from pivrel.core.geometry.shares import between
@@ -22,8 +21,6 @@ from pivrel.core.laying.tangents import tangents
 
 AT_ONCE = 1 << 16
 """Texels are evaluated so many at a time."""
-
-Lookup = Callable[[Floats, Floats, Ints], Places]
 
 
 @dataclass(frozen=True)

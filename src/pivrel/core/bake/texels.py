@@ -11,7 +11,7 @@ from scipy.ndimage import distance_transform_edt
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.bake.pages import Pages
-from pivrel.core.view.rasterizer import draw_triangles
+from pivrel.core.view.rasterizer import draw_triangles, shares_at
 
 RING = 2
 """So many pixels beside a chart still show what its nearest triangle would, so that looking up between pixels at its border
@@ -45,12 +45,7 @@ class Texels:
         height, width = self.triangle.shape
         triangle = self.triangle.reshape(-1)[flat]
         place = np.column_stack([flat % width + within[0], height - flat // width - within[1]])
-        a, b, c = (self.pages.px[self.pages.charts.surface.triangles[triangle, k]] for k in range(3))
-        u, v, p = b - a, c - a, place - a
-        twice = u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]
-        second = (p[:, 0] * v[:, 1] - p[:, 1] * v[:, 0]) / twice
-        third = (u[:, 0] * p[:, 1] - u[:, 1] * p[:, 0]) / twice
-        out = np.column_stack([1.0 - second - third, second, third])
+        out = shares_at(self.pages.px, self.pages.charts.surface.triangles[triangle], place)
         wild = np.abs(out).max(axis=1) > FAR
         if wild.any():
             kept = np.clip(out[wild], 0, 1)

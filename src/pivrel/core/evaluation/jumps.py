@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 
@@ -11,10 +11,11 @@ from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.coats.masks.mask import Places
 from pivrel.core.evaluation.coated import Channels, Coated, located
 from pivrel.core.evaluation.textures import Textures
-from pivrel.core.geometry.vectors import unit_rows
+from pivrel.core.geometry.shares import between
+from pivrel.core.geometry.vectors import dots, unit_rows
 from pivrel.core.measure.seams import Seams
 
-CHANNELS = ("base_color", "normal", "roughness", "metallic", "height", "occlusion")
+CHANNELS = tuple(field.name for field in fields(Channels))
 
 SEEN = 3 / 255
 """A jump of less than this nobody sees: common practice, no source. Of heights, this share of what a material reaches."""
@@ -77,9 +78,7 @@ def _shown(
     """What the faces of half-edges show at points on them, by channel (N, 1 or more)."""
     surface = coated.surface
     triangles, shares = located(surface, points, surface.topology.corner_face[half_edges])
-    normals = unit_rows(
-        np.einsum("nk,nkj->nj", shares, surface.shading_normals[surface.triangles[triangles]].astype(float))
-    )
+    normals = unit_rows(between(surface.shading_normals, surface.triangles[triangles], shares))
     shown = coated.evaluate(Places(points, normals, triangles, shares), textures)
     return {
         "base_color": np.sqrt(np.clip(shown.base_color, 0, 1)),
@@ -94,4 +93,4 @@ def _shown(
 def _lean(shown: Channels, normals: Floats, along: Floats) -> Floats:
     """(N, 2) how far normals lean along an edge and across it: the same on both sides of a fold that a pattern runs over."""
     across = unit_rows(np.cross(normals, along))
-    return np.stack([(shown.normal * along).sum(axis=1), (shown.normal * across).sum(axis=1)], axis=1)
+    return np.stack([dots(shown.normal, along), dots(shown.normal, across)], axis=1)

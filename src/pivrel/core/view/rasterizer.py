@@ -55,9 +55,14 @@ def barycentric(places: Floats, triangles: Ints, ids: Ints) -> tuple[Ints, Ints,
     """
     y, x = np.nonzero(ids >= 0)
     number = ids[y, x]
-    a, b, c = (places[triangles[number, k], :2] for k in range(3))
-    u, v, p = b - a, c - a, np.column_stack([x + 0.5, y + 0.5]) - a
+    return y, x, number, shares_at(places, triangles[number], np.column_stack([x + 0.5, y + 0.5]))
+
+
+def shares_at(places: Floats, corners: Ints, at: Floats) -> Floats:
+    """(N, 3) the shares of the corners (N, 3) of triangles of places (C, 2 or more) in places (N, 2) of the plane."""
+    a, b, c = (places[corners[:, k], :2] for k in range(3))
+    u, v, p = b - a, c - a, at - a
     twice = u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]
     second = (p[:, 0] * v[:, 1] - p[:, 1] * v[:, 0]) / twice
     third = (u[:, 0] * p[:, 1] - u[:, 1] * p[:, 0]) / twice
-    return y, x, number, np.column_stack([1.0 - second - third, second, third])
+    return np.column_stack([1.0 - second - third, second, third])

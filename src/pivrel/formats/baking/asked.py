@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal, get_args
+from typing import Literal
 
 from pivrel.errors import InputError
-from pivrel.materials.channels import Channel
+from pivrel.materials.channels import CHANNELS, Channel
 
 Unfold = Literal["own", "anew"]
 
-CHANNELS: tuple[Channel, ...] = get_args(Channel)
 SIZES = (64, 16384)
 PADDINGS = (0, 64)
 MOST_IMAGES = 64
