@@ -63,3 +63,18 @@ def blocks(count: int, rows: int) -> Mesh:
         face_part=np.repeat(np.arange(count), 6 * rows * rows).astype(np.int32),
         part_names=tuple(f"block {k}" for k in range(count)),
     )
+
+
+def boards(count: int) -> Mesh:
+    """Boards of one size but for their length, each a part of its own, tilted a little, ten faces along each side."""
+    one = blocks(count, 4)
+    rng = np.random.default_rng(5)
+    points = one.points.copy()
+    corners = one.corners.reshape(count, -1)
+    for own in corners:
+        used = np.unique(own)
+        turn = rng.uniform(0, 0.2)
+        x, y = points[used, 0] - points[used[0], 0], points[used, 1] - points[used[0], 1]
+        points[used, 0] += x * (np.cos(turn) - 1) - y * np.sin(turn)
+        points[used, 1] += x * np.sin(turn) + y * (np.cos(turn) - 1)
+    return replace(one, points=points, part_names=tuple(f"board {k}" for k in range(count)))

@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from pivrel.core.geometry.frames import Datum
+from pivrel.core.geometry.portion import portion
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import cover, lay, settle
 from pivrel.core.laying.finish import Adjustment, Finish
@@ -183,7 +184,7 @@ def test_a_mitre_is_no_seam():
     one = [(0, 1, 2, 3), (0, 3, 7, 6)]
     other = [(0, 4, 5, 3)[::-1], (0, 6, 7, 3)]
     surface = Surface(mesh_of(points, [*one, *other], parts=("a", "b"), face_part=[0, 0, 1, 1]))
-    pairs = find_seams(surface, np.ones(4, bool), np.zeros((16, 2)), (1e3, 1e3)).pairs
+    pairs = find_seams(portion(surface, np.arange(4, dtype=np.int32)), np.zeros((16, 2)), (1e3, 1e3)).pairs
     face = surface.topology.corner_face
     assert {frozenset(p) for p in face[pairs].tolist()}.isdisjoint({frozenset((1, 3))})
 

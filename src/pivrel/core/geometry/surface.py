@@ -54,6 +54,18 @@ class Surface:
     def triangle_face(self) -> Ints:
         return self._triangulation[1]
 
+    @cached_property
+    def triangle_start(self) -> Ints:
+        """(F + 1,) int32; face f owns triangles[triangle_start[f]:triangle_start[f + 1]]."""
+        counts = np.bincount(self.triangle_face, minlength=self.mesh.face_count)
+        return np.concatenate([[0], np.cumsum(counts)]).astype(np.int32)
+
+    @cached_property
+    def triangle_points(self) -> Ints:
+        """(T, 3) int32 point ids."""
+        points: Ints = self.mesh.corners[self.triangles]
+        return points
+
     def points_of(self, faces: Ints) -> Floats:
         """(N, 3) mm, the points that these faces use, each once."""
         return self.mesh.points[np.unique(self.mesh.corners[self.corners_of(faces)])]
@@ -99,6 +111,14 @@ class Surface:
     def edge_pairs(self) -> EdgePairs:
         """Where faces meet at edges as the eye sees it."""
         return find_edge_pairs(self.mesh, self.topology, self.normals)
+
+    @cached_property
+    def edges_by_face(self) -> tuple[Ints, Ints]:
+        """(E,) int32 the edge pairs by the face of their near side, and (F + 1,) where each face's begin."""
+        face = self.topology.corner_face[self.edge_pairs.near]
+        counts = np.bincount(face, minlength=self.mesh.face_count)
+        start = np.concatenate([[0], np.cumsum(counts)]).astype(np.int32)
+        return np.argsort(face, kind="stable").astype(np.int32), start
 
     def patches(self, crease_deg: float = CREASE_DEG) -> Ints:
         """(F,) patch ids at this crease angle; where the file states its patches, those at the usual one."""

@@ -32,8 +32,8 @@ class FaceStretch:
 def face_stretch(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -> FaceStretch:
     """How truly a finish is laid on each of its faces (int32 ids, ascending)."""
     found = stretches(surface, finish, faces, settled)
-    solid = surface.triangle_areas[found.triangles] > 0
-    at = np.searchsorted(faces, surface.triangle_face[found.triangles[solid]])
+    solid = found.own.areas > 0
+    at = found.own.row[solid]
     low, high = np.full(len(faces), np.inf), np.zeros(len(faces))
     det = np.full(len(faces), np.inf)
     np.minimum.at(low, at, found.low[solid])

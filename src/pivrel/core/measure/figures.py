@@ -6,8 +6,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numba import njit
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.portion import Portion, portion
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.tolerances import TOLERANCE
 from pivrel.core.laying import Settled, hands, lay, lay_raw
@@ -52,12 +54,12 @@ class Figures:
 
 @dataclass(frozen=True)
 class Stretches:
-    """Of the triangles of a finish: their rows (T,), and greatest and least stretch of each.
+    """Of the triangles of a finish, face after face: greatest and least stretch of each (T,).
 
-    det: the determinant of J, below zero where the sheet as it lies shows its mirror image.
+    det: the determinant of J, below zero where the sheet as it lies shows its mirror image. own: the faces by themselves.
     """
 
-    triangles: Ints
+    own: Portion
     high: Floats
     low: Floats
     det: Floats
@@ -68,13 +70,11 @@ def stretches(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -
 
     A triplanar finish is judged by each face's strongest axis.
     """
-    mesh = surface.mesh
-    raw = np.zeros((mesh.corner_count, 2))
-    raw[surface.corners_of(faces)] = lay_raw(surface, faces, settled)
-    own = np.flatnonzero(surface.held(faces)[surface.triangle_face])
-    high, low, det = stretch(mesh.points, mesh.corners, surface.triangles[own], raw)
-    hand = hands(finish, faces, settled)[np.searchsorted(faces, surface.triangle_face[own])]
-    return Stretches(own, high, low, det * hand)
+    own = portion(surface, faces)
+    raw = lay_raw(surface, faces, settled)
+    high, low, det = stretch(surface.mesh.points, own.points, own.triangles, raw)
+    det *= hands(finish, faces, settled)[own.row]
+    return Stretches(own, high, low, det)
 
 
 def seams_of(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -> Seams:
@@ -82,17 +82,17 @@ def seams_of(surface: Surface, finish: Finish, faces: Ints, settled: Settled) ->
 
     Of a single sheet only what lies on the sheet counts.
     """
-    final = np.zeros((surface.mesh.corner_count, 2))
-    final[surface.corners_of(faces)] = lay(surface, finish, faces, settled)
-    material = finish.material
+    own, material = portion(surface, faces), finish.material
+    final = lay(surface, finish, faces, settled)
     if not finish.tile:
-        found = find_seams(surface, surface.held(faces), final, None)
+        found = find_seams(own, final, None)
         after = surface.topology.next_corner
         on_sheet = [
-            edge_shares_within(final[half], final[after[half]], *material.repeat_mm) for half in found.pairs.T
+            edge_shares_within(final[own.own(half)], final[own.own(after[half])], *material.repeat_mm)
+            for half in found.pairs.T
         ]
         return replace(found, length_mm=found.length_mm * np.maximum(*on_sheet))
-    found = find_seams(surface, surface.held(faces), final, material.repeat_mm, material.joints)
+    found = find_seams(own, final, material.repeat_mm, material.joints)
     if finish.projection.blends:
         # Where both faces shade alike at an edge, the blend there is the same from either side.
         joined = smooth_pairs(surface, found)
@@ -100,15 +100,70 @@ def seams_of(surface: Surface, finish: Finish, faces: Ints, settled: Settled) ->
     return found
 
 
-def shown_areas(surface: Surface, finish: Finish, faces: Ints, settled: Settled, triangles: Ints) -> Floats:
-    """(T,) mm² of each of these triangles (rows) that shows the finish: all of it unless it is a single sheet."""
-    areas = surface.triangle_areas[triangles]
+def shown_areas(own: Portion, finish: Finish, settled: Settled) -> Floats:
+    """(T,) mm² of each triangle of some faces that shows the finish: all of it unless it is a single sheet."""
     if finish.tile:
-        return areas
-    final = np.zeros((surface.mesh.corner_count, 2))
-    final[surface.corners_of(faces)] = lay(surface, finish, faces, settled)
-    within: Floats = areas * shares_within(final, surface.triangles[triangles], *finish.material.repeat_mm)
+        return own.areas
+    final = lay(own.surface, finish, own.faces, settled)
+    within: Floats = own.areas * shares_within(final, own.triangles, *finish.material.repeat_mm)
     return within
+
+
+UNTRUE, SMEARED, MIRRORED = 1, 2, 4
+"""What can be wrong with a face, as bits."""
+
+
+@njit(cache=True)
+def _judged(
+    high: Floats, low: Floats, det: Floats, area: Floats, row: Ints, least: float, most: float, wrong: Ints
+) -> tuple[float, float, float, float, float, float]:
+    """mm² of triangles in all, true, smeared and mirrored, and the extremes of stretch; bits of `wrong` by face."""
+    total = true = smeared = mirrored = 0.0
+    low_at, high_at = np.inf, -np.inf
+    for t in range(len(area)):
+        if not area[t] > 0.0:
+            continue
+        total += area[t]
+        low_at, high_at = min(low_at, low[t]), max(high_at, high[t])
+        if low[t] >= least and high[t] <= most:
+            true += area[t]
+        else:
+            wrong[row[t]] |= UNTRUE
+        if low[t] < SMEARED_BELOW:
+            smeared += area[t]
+            wrong[row[t]] |= SMEARED
+        if det[t] < MIRRORED_BELOW:
+            mirrored += area[t]
+            wrong[row[t]] |= MIRRORED
+    return total, true, smeared, mirrored, low_at, high_at
+
+
+@njit(cache=True)
+def _summed(
+    pairs: Ints, length: Floats, gap: Floats, matched: Mask, joints: Mask, face: Ints, patch: Ints, at_seam: Mask
+) -> tuple[float, float, float, float, float]:
+    """mm of open seams, of joints that run on, of seams and of all edges within patches, and the worst gap.
+
+    at_seam: (F,) takes the faces at edges that are not matched.
+    """
+    seams = joined = torn = smooth = worst = 0.0
+    for e in range(len(pairs)):
+        a, b = face[pairs[e, 0]], face[pairs[e, 1]]
+        inner = patch[a] == patch[b]
+        if inner:
+            smooth += length[e]
+        if joints[e]:
+            joined += length[e]
+        elif not matched[e]:
+            seams += length[e]
+            if inner:
+                torn += length[e]
+        # A gap between units whose joints meet is no fault, however large.
+        if length[e] > 0.0 and not joints[e]:
+            worst = max(worst, gap[e])
+            if not matched[e]:
+                at_seam[a] = at_seam[b] = True
+    return seams, joined, torn, smooth, worst
 
 
 def measure(
@@ -116,37 +171,37 @@ def measure(
 ) -> Figures:
     """Measures a finish on the faces that it covers (int32 ids, ascending)."""
     found = stretches(surface, finish, faces, settled)
-    area = shown_areas(surface, finish, faces, settled, found.triangles)
-    total = float(area.sum())
+    area = shown_areas(found.own, finish, settled)
+    wrong = np.zeros(len(faces), np.uint8)
     # A rounding error must not decide whether an unstretched face is true.
-    true = (found.low >= 1 / (1 + tolerance) - 1e-9) & (found.high <= 1 + tolerance + 1e-9)
-    smeared, mirrored = found.low < SMEARED_BELOW, found.det < MIRRORED_BELOW
-    solid = area > 0
-
+    least, most = 1 / (1 + tolerance) - 1e-9, 1 + tolerance + 1e-9
+    total, true, smeared, mirrored, low, high = _judged(
+        found.high, found.low, found.det, area, found.own.row, least, most, wrong
+    )
     seams = seams_of(surface, finish, faces, settled)
-    # A gap between units whose joints meet is no fault, however large.
-    shown = (seams.length_mm > 0) & ~seams.joints
-    face_of = surface.triangle_face[found.triangles]
-    patch = surface.patches()[surface.topology.corner_face[seams.pairs]]
-    smooth = patch[:, 0] == patch[:, 1]
+    at_seam = np.zeros(surface.mesh.face_count, bool)
+    seams_mm, joints_mm, torn_mm, smooth_mm, gap_mm = _summed(
+        seams.pairs, seams.length_mm, seams.gap_mm, seams.matched, seams.joints, surface.topology.corner_face,
+        surface.patches(), at_seam,
+    )  # fmt: skip
     return Figures(
         faces=len(faces),
         area_m2=total / MM2_PER_M2,
-        true_share=float(area[true].sum()) / total if total > 0 else 1.0,
-        least_stretch=float(found.low[solid].min()) if solid.any() else 1.0,
-        greatest_stretch=float(found.high[solid].max()) if solid.any() else 1.0,
-        smeared_m2=float(area[smeared].sum()) / MM2_PER_M2,
-        mirrored_m2=float(area[mirrored].sum()) / MM2_PER_M2,
-        seams_m=float(seams.length_mm[seams.broken].sum()) / 1000,
-        joints_m=float(seams.length_mm[seams.joints].sum()) / 1000,
-        torn_m=float(seams.length_mm[seams.broken & smooth].sum()) / 1000,
-        smooth_m=float(seams.length_mm[smooth].sum()) / 1000,
-        worst_gap_mm=float(seams.gap_mm[shown].max()) if shown.any() else 0.0,
+        true_share=true / total if total > 0 else 1.0,
+        least_stretch=low if total > 0 else 1.0,
+        greatest_stretch=high if total > 0 else 1.0,
+        smeared_m2=smeared / MM2_PER_M2,
+        mirrored_m2=mirrored / MM2_PER_M2,
+        seams_m=seams_mm / 1000,
+        joints_m=joints_mm / 1000,
+        torn_m=torn_mm / 1000,
+        smooth_m=smooth_mm / 1000,
+        worst_gap_mm=gap_mm,
         closings=closings(settled),
-        untrue_faces=np.unique(face_of[~true & solid]),
-        smeared_faces=np.unique(face_of[smeared & solid]),
-        mirrored_faces=np.unique(face_of[mirrored & solid]),
-        seam_faces=np.unique(surface.topology.corner_face[seams.pairs[~seams.matched & shown]]),
+        untrue_faces=faces[wrong & UNTRUE > 0],
+        smeared_faces=faces[wrong & SMEARED > 0],
+        mirrored_faces=faces[wrong & MIRRORED > 0],
+        seam_faces=faces[at_seam[faces]],
     )
 
 
@@ -158,10 +213,9 @@ def closings(settled: Settled) -> tuple[float, ...]:
 
 def shown_by_face(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -> Floats:
     """(K,) mm² of each of the faces that a finish is laid on (int32 ids, ascending) which show it."""
-    triangles = np.flatnonzero(surface.held(faces)[surface.triangle_face])
-    shown = shown_areas(surface, finish, faces, settled, triangles)
-    at = np.searchsorted(faces, surface.triangle_face[triangles])
-    out: Floats = np.bincount(at, weights=shown, minlength=len(faces)).astype(np.float64)
+    own = portion(surface, faces)
+    shown = shown_areas(own, finish, settled)
+    out: Floats = np.bincount(own.row, weights=shown, minlength=len(faces)).astype(np.float64)
     return out
 
 

@@ -7,20 +7,70 @@ from numba import njit, prange
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.view.eye import MAX_CORNERS, Eye, clip_space, outline_on_screen
-from pivrel.core.view.sight import look, middles
+from pivrel.core.view.eye import MAX_CORNERS, Eye, on_screen, outline_on_screen
+from pivrel.core.view.sight import Sight, look, middles
+
+BINS = 512
+"""The outline's edges are sorted into so many strips by height, so that a place is compared with those beside it alone."""
+
+Sorted = tuple[Floats, Ints, Ints, float, float]
+"""An outline (N, 2), its edges sorted by strip, where each strip's begin, the lowest y, and strips a pixel."""
 
 
 @njit(cache=True)
-def _inside(x: float, y: float, outline: Floats) -> bool:
+def _strip(y: float, low: float, per_px: float) -> int:
+    """The strip that a height lies in; the nearest one for what lies above or below all."""
+    return int(min(max((y - low) * per_px, 0.0), BINS - 1.0))
+
+
+@njit(cache=True)
+def _sorted(outline: Floats) -> Sorted:
+    low, high = outline[:, 1].min(), outline[:, 1].max()
+    per_px = BINS / (high - low) if high > low else 0.0
+    count = len(outline)
+    starts = np.zeros(BINS + 1, np.int64)
+    for fill in (False, True):
+        if fill:
+            edges = np.empty(starts[-1], np.int64)
+            free = starts.copy()
+        for i in range(count):
+            a, b = outline[i - 1, 1], outline[i, 1]
+            for strip in range(_strip(min(a, b), low, per_px), _strip(max(a, b), low, per_px) + 1):
+                if fill:
+                    edges[free[strip]] = i
+                    free[strip] += 1
+                else:
+                    starts[strip + 1] += 1
+        if not fill:
+            starts = np.cumsum(starts)
+    return outline, edges, starts, low, per_px
+
+
+@njit(cache=True)
+def _between(x: float, y: float, a: Floats, b: Floats) -> bool:
+    """Whether a line to the right of a place meets the edge from a to b."""
+    return (b[1] > y) != (a[1] > y) and x < (a[0] - b[0]) * (y - b[1]) / (a[1] - b[1]) + b[0]
+
+
+@njit(cache=True)
+def _inside(x: float, y: float, edged: Sorted) -> bool:
     """Whether a place lies within a closed outline (even-odd rule)."""
+    outline, edges, starts, low, per_px = edged
+    strip = _strip(y, low, per_px)
     inside = False
-    j = len(outline) - 1
-    for i in range(len(outline)):
-        xi, yi, xj, yj = outline[i, 0], outline[i, 1], outline[j, 0], outline[j, 1]
-        if (yi > y) != (yj > y) and x < (xj - xi) * (y - yi) / (yj - yi) + xi:
+    for at in range(starts[strip], starts[strip + 1]):
+        i = edges[at]
+        if _between(x, y, outline[i - 1], outline[i]):
             inside = not inside
-        j = i
+    return inside
+
+
+@njit(cache=True)
+def _within_polygon(x: float, y: float, polygon: Floats, count: int) -> bool:
+    inside = False
+    for i in range(count):
+        if _between(x, y, polygon[(i + count - 1) % count], polygon[i]):
+            inside = not inside
     return inside
 
 
@@ -35,96 +85,110 @@ def _cross(a: Floats, b: Floats, c: Floats, d: Floats) -> bool:
 
 
 @njit(cache=True)
-def _touches(polygon: Floats, count: int, outline: Floats) -> bool:
-    """Whether a convex polygon and an outline have any place in common."""
-    for k in range(count):
-        if _inside(polygon[k, 0], polygon[k, 1], outline):
-            return True
-    if _inside(outline[0, 0], outline[0, 1], polygon[:count]):
-        return True
+def _crossed(polygon: Floats, count: int, edged: Sorted) -> bool:
+    """Whether an edge of a polygon crosses the outline."""
+    outline, edges, starts, low, per_px = edged
     for k in range(count):
         a, b = polygon[k], polygon[(k + 1) % count]
-        for i in range(len(outline)):
-            if _cross(a, b, outline[i], outline[(i + 1) % len(outline)]):
+        first = _strip(min(a[1], b[1]), low, per_px)
+        last = _strip(max(a[1], b[1]), low, per_px)
+        for at in range(starts[first], starts[last + 1]):
+            i = edges[at]
+            if _cross(a, b, outline[i - 1], outline[i]):
                 return True
     return False
 
 
-@njit(cache=True)
-def _wholly(polygon: Floats, count: int, outline: Floats) -> bool:
-    """Whether a polygon lies within an outline."""
-    for k in range(count):
-        if not _inside(polygon[k, 0], polygon[k, 1], outline):
-            return False
-        a, b = polygon[k], polygon[(k + 1) % count]
-        for i in range(len(outline)):
-            if _cross(a, b, outline[i], outline[(i + 1) % len(outline)]):
-                return False
-    return True
-
-
 @njit(parallel=True, cache=True)
 def _judged(
-    places: Floats, triangles: Ints, width: int, height: int, outline: Floats, touched: Mask, whole: Mask
-) -> None:
-    """For each triangle whether it touches the outline, and whether all of it lies within."""
+    clipped: Floats, pixel: Floats, whole: Mask, triangles: Ints, width: int, height: int, outline: Floats,
+    touched: Mask, inside: Mask,
+) -> None:  # fmt: skip
+    """For each triangle whether it has any place in common with the outline, and whether all of it lies within."""
     low_x, low_y = outline[:, 0].min(), outline[:, 1].min()
     high_x, high_y = outline[:, 0].max(), outline[:, 1].max()
-    for t in prange(len(triangles)):
+    edged = _sorted(outline)
+    runs = (len(triangles) + RUN - 1) // RUN
+    for run in prange(runs):
         first, second = np.empty((MAX_CORNERS, 6)), np.empty((MAX_CORNERS, 6))
-        count = outline_on_screen(places, triangles[t], width, height, first, second)
-        if count == 0:
-            continue
-        x, y = first[:count, 0], first[:count, 1]
-        if x.max() < low_x or x.min() > high_x or y.max() < low_y or y.min() > high_y:
-            continue
-        touched[t] = _touches(first, count, outline)
-        whole[t] = touched[t] and _wholly(first, count, outline)
+        for t in range(run * RUN, min((run + 1) * RUN, len(triangles))):
+            count = outline_on_screen(clipped, pixel, whole, triangles[t], width, height, first, second)
+            left = top = np.inf
+            right = bottom = -np.inf
+            for k in range(count):
+                left, right = min(left, first[k, 0]), max(right, first[k, 0])
+                top, bottom = min(top, first[k, 1]), max(bottom, first[k, 1])
+            if count == 0 or right < low_x or left > high_x or bottom < low_y or top > high_y:
+                continue
+            corners = 0
+            for k in range(count):
+                corners += _inside(first[k, 0], first[k, 1], edged)
+            crossed = 0 < corners < count or _crossed(first, count, edged)
+            touched[t] = (
+                corners > 0 or crossed or _within_polygon(outline[0, 0], outline[0, 1], first, count)
+            )
+            inside[t] = corners == count and not crossed
 
 
-def within(surface: Surface, eye: Eye, outline: Floats, drawn: Mask, through: bool, whole: bool) -> Mask:
+RUN = 4096
+"""Triangles that a thread judges at a time."""
+
+
+def within(
+    surface: Surface, eye: Eye, outline: Floats, drawn: Mask, through: bool, whole: bool, sight: Sight | None = None
+) -> Mask:  # fmt: skip
     """(F,) the faces within an outline (N, 2) in pixels.
 
     through: those behind others too; else only what is seen. whole: faces that lie within the outline
-    with all that the cut leaves of them; else those that it touches, or that show within it.
+    with all that the cut leaves of them; else those that it touches, or that show within it. sight: what is seen, where
+    it is known.
     """
-    count = surface.mesh.face_count
-    width, height = eye.size
-    face = surface.triangle_face
-    touched, inside = np.zeros(len(face), bool), np.zeros(len(face), bool)
-    places = clip_space(surface, eye)
-    _judged(places, surface.triangles, width, height, np.ascontiguousarray(outline), touched, inside)
-    some = np.bincount(face, touched, count) > 0
-    all_of_it = some & (np.bincount(face, inside, count) == np.bincount(face, minlength=count))
-    out: Mask = (all_of_it if whole else some) & drawn
+    outline = np.ascontiguousarray(outline, np.float64)
     if through:
-        return out
-    sight = look(surface, eye, drawn)
+        return _touching(surface, eye, outline, whole) & drawn
+    sight = sight or look(surface, eye, drawn)
     if whole:
-        return out & sight.seen
-    showing = np.zeros(count, bool)
-    y, x = np.nonzero(sight.ids >= 0)
-    near = (x + 0.5 >= outline[:, 0].min()) & (x + 0.5 <= outline[:, 0].max())
-    near &= (y + 0.5 >= outline[:, 1].min()) & (y + 0.5 <= outline[:, 1].max())
-    x, y = x[near], y[near]
-    held = _each_inside(x + 0.5, y + 0.5, np.ascontiguousarray(outline))
-    showing[sight.ids[y[held], x[held]]] = True
+        return _touching(surface, eye, outline, whole) & drawn & sight.seen
+    showing = np.zeros(surface.mesh.face_count, bool)
+    _shown_within(sight.ids, outline, showing)
     # Faces too small for a pixel of their own count by their middles.
-    small = sight.seen & ~_drawn_anywhere(sight.ids, count)
-    at, _ = middles(surface, eye)
-    small[small] = _each_inside(at[small, 0].copy(), at[small, 1].copy(), np.ascontiguousarray(outline))
-    return (showing | small) & out
+    own = np.zeros_like(showing)
+    own[sight.ids[sight.ids >= 0]] = True
+    small = np.flatnonzero(sight.seen & ~own)
+    showing[small[_each_inside(middles(surface, eye, small), outline)]] = True
+    return showing
 
 
-@njit(cache=True)
-def _each_inside(x: Floats, y: Floats, outline: Floats) -> Mask:
-    out = np.empty(len(x), np.bool_)
-    for k in range(len(x)):
-        out[k] = _inside(x[k], y[k], outline)
+def _touching(surface: Surface, eye: Eye, outline: Floats, whole: bool) -> Mask:
+    """(F,) the faces that the outline touches, or those that lie within it as a whole, seen or not."""
+    touched, inside = (np.zeros(len(surface.triangle_face), bool) for _ in range(2))
+    at = on_screen(surface, eye)
+    _judged(at.clip, at.pixel, at.whole, surface.triangle_points, *eye.size, outline, touched, inside)
+    out = np.zeros(surface.mesh.face_count, bool)
+    out[surface.triangle_face[touched]] = True
+    if whole:
+        out[surface.triangle_face[~inside]] = False
     return out
 
 
-def _drawn_anywhere(ids: Ints, count: int) -> Mask:
-    out = np.zeros(count, bool)
-    out[ids[ids >= 0]] = True
+@njit(parallel=True, cache=True)
+def _shown_within(ids: Ints, outline: Floats, showing: Mask) -> None:
+    """Marks the faces that pixels within an outline show."""
+    edged = _sorted(outline)
+    height, width = ids.shape
+    left, right = max(int(outline[:, 0].min()), 0), min(int(outline[:, 0].max()) + 1, width)
+    top, bottom = max(int(outline[:, 1].min()), 0), min(int(outline[:, 1].max()) + 1, height)
+    for row in prange(max(bottom - top, 0)):
+        y = top + row
+        for x in range(left, right):
+            if ids[y, x] >= 0 and _inside(x + 0.5, y + 0.5, edged):
+                showing[ids[y, x]] = True
+
+
+@njit(parallel=True, cache=True)
+def _each_inside(places: Floats, outline: Floats) -> Mask:
+    edged = _sorted(outline)
+    out = np.empty(len(places), np.bool_)
+    for k in prange(len(places)):
+        out[k] = _inside(places[k, 0], places[k, 1], edged)
     return out

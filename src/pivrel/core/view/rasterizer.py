@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+from numba import get_num_threads, njit, prange
 
 from pivrel.core.arrays import Floats, Ints
 
@@ -12,18 +12,21 @@ SLIVER = 1e-9
 
 
 @njit(cache=True)
-def fill(a: Floats, b: Floats, c: Floats, number: int, depth: Floats, ids: Ints) -> None:
+def fill(
+    a: Floats, b: Floats, c: Floats, number: int, first_row: int, last_row: int, depth: Floats, ids: Ints
+) -> None:
     """Draws a triangle where it is nearer than what is there; pixels count by their middles.
 
-    a, b, c: x right and y down in pixels, and the depth. depth, ids: (H, W), what is nearest so far and its number.
+    a, b, c: x right and y down in pixels, and the depth. Only the rows from first_row to before last_row are drawn.
+    depth, ids: (H, W), what is nearest so far and its number.
     """
-    height, width = depth.shape
+    width = depth.shape[1]
     twice = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
     if not abs(twice) >= 1e-12 or twice == np.inf or twice == -np.inf:
         return
     # Kept within the picture before they become whole numbers: far outside they are larger than any of those.
-    top = int(max(np.floor(min(a[1], b[1], c[1])), 0.0))
-    bottom = int(min(np.ceil(max(a[1], b[1], c[1])), float(height)))
+    top = int(max(np.floor(min(a[1], b[1], c[1])), float(first_row)))
+    bottom = int(min(np.ceil(max(a[1], b[1], c[1])), float(last_row)))
     left = int(max(np.floor(min(a[0], b[0], c[0])), 0.0))
     right = int(min(np.ceil(max(a[0], b[0], c[0])), float(width)))
     for y in range(top, bottom):
@@ -40,12 +43,28 @@ def fill(a: Floats, b: Floats, c: Floats, number: int, depth: Floats, ids: Ints)
                 ids[y, x] = number
 
 
-@njit(cache=True)
+BANDS_A_THREAD, LEAST_ROWS = 4, 16
+
+
+def bands(height: int) -> Ints:
+    """(B + 1,) the rows at which a picture is divided into bands, so that every thread draws into its own."""
+    count = max(min(get_num_threads() * BANDS_A_THREAD, height // LEAST_ROWS), 1)
+    return np.linspace(0, height, count + 1).astype(np.int64)
+
+
+@njit(parallel=True, cache=True)
+def _draw(places: Floats, triangles: Ints, rows: Ints, depth: Floats, ids: Ints) -> None:
+    for band in prange(len(rows) - 1):
+        first, last = rows[band], rows[band + 1]
+        for t in range(len(triangles)):
+            a, b, c = places[triangles[t, 0]], places[triangles[t, 1]], places[triangles[t, 2]]
+            if min(a[1], b[1], c[1]) < last and max(a[1], b[1], c[1]) > first:
+                fill(a, b, c, t, first, last, depth, ids)
+
+
 def draw_triangles(places: Floats, triangles: Ints, depth: Floats, ids: Ints) -> None:
     """Draws triangles (T, 3) of places (C, 3) that lie before the eye; ids takes their rows."""
-    for t in range(len(triangles)):
-        a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
-        fill(places[a], places[b], places[c], t, depth, ids)
+    _draw(places, triangles, bands(len(depth)), depth, ids)
 
 
 def barycentric(places: Floats, triangles: Ints, ids: Ints) -> tuple[Ints, Ints, Ints, Floats]:
