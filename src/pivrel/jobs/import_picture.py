@@ -8,9 +8,9 @@ import numpy as np
 import PIL.Image
 import PIL.ImageDraw
 
-from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
-from pivrel.project.picture import BARE_COLOR, PAPER, jpeg, pixels_a_mm, rasterize, view_axes
+from pivrel.project.picture import BARE_COLOR, PAPER, in_view, jpeg, pixels_a_mm, rasterize, view_axes
 
 WRONG_COLOR = np.array([0.78, 0.22, 0.12])
 SHADOW = (112, 106, 94)
@@ -75,8 +75,8 @@ def draw_check(
     mesh = surface.mesh
     large = (size[0] * 2, size[1] * 2)
     axes = view_axes()
-    xyz = mesh.points[mesh.corners] @ axes.T
-    low, high = xyz[:, :2].min(axis=0), xyz[:, :2].max(axis=0)
+    xyz, low, high = in_view(surface)
+    low, high = low[:2], high[:2]
     thing = beside(float(np.ptp(surface.bounds, axis=0).max()))
     # Seen a little from above, what stands upright is shortened.
     shortened = float(-axes[1, 2])
@@ -94,30 +94,26 @@ def draw_check(
         return out
 
     xyz[:, :2] = to_pixels(xyz[:, :2])
-    wrong = np.isin(surface.triangle_face, marked)
+    wrong = surface.held(marked)
     look = wrong.astype(np.int32)
     colors = np.zeros((0, 3)) if colors is None or mesh.face_source is None else colors
     atlas = np.concatenate([[BARE_COLOR, WRONG_COLOR], colors])[:, None, None, :]
     if mesh.face_source is not None and len(colors):
-        brought = mesh.face_source[surface.triangle_face]
+        brought = mesh.face_source
         look = np.where(~wrong & (brought >= 0), brought + 2, look).astype(np.int32)
     out, through = (np.empty((large[1], large[0], 3)) for _ in range(2))
     out[:] = PAPER
-    _shaded(surface, xyz, np.ones(len(wrong), bool), look, atlas, out)
+    rasterize(surface, xyz, look, atlas, out)
     if wrong.any():
         # What lies on the far side shows through, paler.
         through[:] = -1
-        _shaded(surface, xyz, wrong, look, atlas, through)
+        rasterize(surface, xyz, look, atlas, through, drawn=wrong[surface.triangle_face])
         behind = through[..., 0] >= 0
         out[behind] = 0.5 * out[behind] + 0.5 * through[behind]
     canvas = PIL.Image.fromarray(np.uint8(np.clip(out, 0, 1) * 255))
     if thing is not None:
         _outline(canvas, thing.strokes, to_pixels(foot), thing.tall * scale, shortened)
     return jpeg(np.asarray(canvas) / 255, size)
-
-
-def _shaded(surface: Surface, xyz: Floats, drawn: Mask, look: Ints, atlas: Floats, out: Floats) -> None:
-    rasterize(surface, xyz, np.zeros((len(xyz), 2)), look, atlas, np.ones((len(atlas), 2)), out, drawn)
 
 
 def _outline(canvas: PIL.Image.Image, strokes: Strokes, foot: Floats, tall: float, upright: float) -> None:

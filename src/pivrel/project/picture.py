@@ -15,7 +15,6 @@ from pivrel.materials.images import Image, decode
 
 PAPER = np.array([0.902, 0.894, 0.871])
 BARE_COLOR = np.array([0.80, 0.79, 0.76])
-MAX_TRIANGLES = 400_000
 
 
 def view_axes() -> Floats:
@@ -32,43 +31,52 @@ def pixels_a_mm(low: Floats, high: Floats, size: tuple[int, int]) -> float:
     return 0.88 * float(min(size[0] / max(high[0] - low[0], 1e-9), size[1] / max(high[1] - low[1], 1e-9)))
 
 
-def lights(surface: Surface) -> Floats:
-    """(T,) how light each triangle is, lit from the upper left."""
-    normals = surface.normals[surface.triangle_face]
+def lights(surface: Surface, faces: Ints) -> Floats:
+    """(N,) how light each of some faces is, lit from the upper left."""
+    normals = surface.normals[faces]
     normals = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
     facing = np.where((normals @ view_axes()[2])[:, None] < 0, -normals, normals)
     out: Floats = 0.55 + 0.5 * np.clip(facing @ (np.array([-0.9, -0.5, 1.0]) / 1.435), 0, 1)
     return out
 
 
+def in_view(surface: Surface) -> tuple[Floats, Floats, Floats]:
+    """(P, 3) every point's place right, down and towards the viewer in mm; and (3,) the least and greatest of them."""
+    xyz = surface.mesh.points @ view_axes().T
+    used = xyz if surface.mesh.uses_every_point else xyz[surface.mesh.used_points]
+    return xyz, np.array([c.min() for c in used.T]), np.array([c.max() for c in used.T])
+
+
 def rasterize(
     surface: Surface,
     xyz: Floats,
-    st: Floats,
     look: Ints,
     atlas: Floats,
-    repeats: Floats,
     out: Floats,
+    sheet: tuple[Floats, Floats] | None = None,
     drawn: Mask | None = None,
 ) -> None:
-    """Draws the triangles over a picture (height, width, 3); look: (T,) the tile of the atlas of each.
+    """Draws the triangles over a picture (height, width, 3); look: (F,) the tile of the atlas of each face.
 
-    xyz: (C, 3) pixels right and down, and towards the viewer. drawn: (T,), all where None.
-    A picture this small does not need every triangle of a huge model.
+    xyz: (P, 3) pixels right and down, and towards the viewer. sheet: (C, 2) mm by corner, and the repeat of each tile in
+    mm; None where every tile is of one color. drawn: (T,) the triangles, all where None.
     """
-    chosen = np.arange(len(look)) if drawn is None else np.flatnonzero(drawn)
-    chosen = chosen[:: max(1, len(chosen) // MAX_TRIANGLES)]
-    triangles = surface.triangles[chosen]
+    chosen = slice(None) if drawn is None else np.flatnonzero(drawn)
     height, width = out.shape[:2]
     depth, ids = np.full((height, width), np.inf), np.full((height, width), -1, np.int32)
     # The nearest is what is least deep.
+    triangles = surface.triangle_points[chosen]
     draw_triangles(xyz * (1.0, 1.0, -1.0), triangles, depth, ids)
     y, x, number, shares = barycentric(xyz, triangles, ids)
-    row = look[chosen][number]
-    at = np.einsum("nk,nkc->nc", shares, st[triangles[number]]) / repeats[row]
+    face = surface.triangle_face[chosen][number]
+    row, column, line = look[face], np.zeros(1, np.int64), np.zeros(1, np.int64)
     side = atlas.shape[1]
-    column, line = (np.floor(at * side).astype(np.int64) % side).T
-    out[y, x] = atlas[row, side - 1 - line, column] * lights(surface)[chosen][number, None]
+    if sheet is not None:
+        st, repeats = sheet
+        corners = surface.triangles[chosen][number]
+        at = np.einsum("nk,nkc->nc", shares, np.nan_to_num(st[corners])) / repeats[row]
+        column, line = (np.floor(at * side).astype(np.int64) % side).T
+    out[y, x] = atlas[row, side - 1 - line, column] * lights(surface, face)[:, None]
 
 
 def jpeg(out: Floats, size: tuple[int, int]) -> bytes:
@@ -91,10 +99,8 @@ def draw(
 
     st: (C, 2) mm by corner id. swatches: a small base color image a finish.
     """
-    mesh = surface.mesh
     large = (size[0] * 2, size[1] * 2)
-    xyz = mesh.points[mesh.corners] @ view_axes().T
-    low, high = xyz.min(axis=0), xyz.max(axis=0)
+    xyz, low, high = in_view(surface)
     xyz[:, :2] = (xyz[:, :2] - (low + high)[:2] / 2) * pixels_a_mm(low, high, large) + np.array(large) / 2
 
     side = 64
@@ -106,9 +112,8 @@ def draw(
             atlas[row] = np.asarray(small) / 255
         else:
             atlas[row] = BARE_COLOR
-    chosen = face_finish[surface.triangle_face]
-    look = np.where(chosen == BARE, len(swatches), chosen).astype(np.int32)
+    look = np.where(face_finish == BARE, len(swatches), face_finish).astype(np.int32)
     out = np.empty((large[1], large[0], 3))
     out[:] = PAPER
-    rasterize(surface, xyz, np.nan_to_num(st), look, atlas, np.array([*repeats, (1.0, 1.0)], float), out)
+    rasterize(surface, xyz, look, atlas, out, (st, np.array([*repeats, (1.0, 1.0)], float)))
     return jpeg(out, size)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numba import njit
 
@@ -22,3 +24,17 @@ def corner_rows(mesh: Mesh, faces: Ints) -> Ints:
     """(len(faces) + 1,) where each face's corners begin when only these faces (ascending) are laid."""
     rows: Ints = mesh.face_start if len(faces) == mesh.face_count else _rows(mesh.face_start, faces)
     return rows
+
+
+@njit(cache=True)
+def gathered(values: Any, start: Ints, faces: Ints, rows: Ints) -> Any:
+    """The values of some faces alone, face after face.
+
+    start: where each face's values begin among all; rows: where they begin among those of these faces.
+    """
+    out = np.empty(rows[-1], values.dtype)
+    for k in range(len(faces)):
+        shift = start[faces[k]] - rows[k]
+        for at in range(rows[k], rows[k + 1]):
+            out[at] = values[at + shift]
+    return out

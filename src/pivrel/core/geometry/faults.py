@@ -8,8 +8,9 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
+from numba import njit, prange
 
-from pivrel.core.arrays import Ints, Mask
+from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.components import find_components
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
@@ -58,23 +59,24 @@ def find_faults(surface: Surface) -> list[Fault]:
     components = find_components(surface)
     inward = components.inward[components.component] & ~components.against
     straight = _straight_corners(surface)
-    used = np.unique(mesh.corners)
-    unshared = len(used) - len(np.unique(topology.place[used]))
+    degenerate = _degenerate(surface)
+    used = int(mesh.used_points.sum())
+    unshared = used - int(_marked(topology.place[mesh.used_points], len(mesh.points)).sum())
     # Loose triangles repeat every vertex, and B-rep faces those of their edges: their way, not a fault.
-    loose = len(used) == mesh.corner_count or mesh.face_patch is not None
+    loose = used == mesh.corner_count or mesh.face_patch is not None
     centre, size = surface.bounds.mean(axis=0), float(np.ptp(surface.bounds, axis=0).max())
     unnamed = np.array([_UNNAMED.fullmatch(name) is not None for name in mesh.part_names])
     open_faces = topology.corner_face[topology.open_edges]
     shared_faces = topology.corner_face[topology.pairs[~topology.manifold]].reshape(-1)
     nobody = np.empty(0, np.int32)
     faults = [
-        _of("degenerate", _degenerate(surface)),
-        _of("duplicate", _duplicate(surface)),
+        _of("degenerate", degenerate),
+        _of("duplicate", _duplicate(surface) & ~degenerate),
         _of("mixed", components.against),
         Fault("inverted", int(components.inward.sum()), np.flatnonzero(inward).astype(np.int32)),
-        Fault("straight", int(straight.sum()), np.unique(topology.corner_face[straight])),
-        Fault("open", len(topology.open_edges), np.unique(open_faces)),
-        Fault("shared", int((~topology.manifold).sum()), np.unique(shared_faces)),
+        Fault("straight", int(straight.sum()), _faces(topology.corner_face[straight], mesh)),
+        Fault("open", len(topology.open_edges), _faces(open_faces, mesh)),
+        Fault("shared", int((~topology.manifold).sum()), _faces(shared_faces, mesh)),
         Fault("coincident", 0 if loose else unshared, nobody),
         Fault("far", int(np.abs(centre).max() > FAR * size), nobody),
         Fault("unnamed", int(unnamed.sum()), np.flatnonzero(unnamed[mesh.face_part]).astype(np.int32)),
@@ -86,43 +88,123 @@ def _of(key: Key, faces: Mask) -> Fault:
     return Fault(key, int(faces.sum()), np.flatnonzero(faces).astype(np.int32))
 
 
+def _marked(ids: Ints, count: int) -> Mask:
+    """(count,) true for each of some numbers."""
+    out = np.zeros(count, bool)
+    out[ids] = True
+    return out
+
+
+def _faces(ids: Ints, mesh: Mesh) -> Ints:
+    """(K,) int32 some faces, each once, ascending."""
+    return np.flatnonzero(_marked(ids, mesh.face_count)).astype(np.int32)
+
+
 def _degenerate(surface: Surface) -> Mask:
     """(F,) faces without area: less than a ten-millionth of their longest edge squared."""
-    mesh, topology = surface.mesh, surface.topology
-    edge = mesh.points[mesh.corners[topology.next_corner]] - mesh.points[mesh.corners]
-    longest = np.maximum.reduceat(np.einsum("ij,ij->i", edge, edge), mesh.face_start[:-1])
-    out: Mask = surface.face_areas <= 1e-7 * longest
+    mesh = surface.mesh
+    found: Mask = _without_area(mesh.points, mesh.corners, mesh.face_start, surface.face_areas)
+    return found
+
+
+@njit(cache=True, parallel=True)
+def _without_area(points: Floats, corners: Ints, face_start: Ints, areas: Floats) -> Mask:
+    out = np.empty(len(areas), np.bool_)
+    for f in prange(len(areas)):
+        longest = 0.0
+        p = corners[face_start[f + 1] - 1]
+        for c in range(face_start[f], face_start[f + 1]):
+            q = corners[c]
+            x, y, z = points[q, 0] - points[p, 0], points[q, 1] - points[p, 1], points[q, 2] - points[p, 2]
+            longest = max(longest, x * x + y * y + z * z)
+            p = q
+        out[f] = areas[f] <= 1e-7 * longest
     return out
 
 
 def _duplicate(surface: Surface) -> Mask:
     """(F,) faces on the same places as an earlier one, wound either way."""
-    mesh, place = surface.mesh, surface.topology.place
-    at = place[mesh.corners].astype(np.int64)
-    sides = np.diff(mesh.face_start)
-    out = np.zeros(mesh.face_count, bool)
-    for count in np.unique(sides):
-        faces = np.flatnonzero(sides == count)
-        rows = np.sort(at[mesh.face_start[faces][:, None] + np.arange(count)], axis=1)
-        order = np.lexsort(rows.T[::-1])
-        again = (rows[order][1:] == rows[order][:-1]).all(axis=1)
-        # The sort is stable, so the first of each run is the first in the file.
-        out[faces[order[1:][again]]] = True
-    return out & ~_degenerate(surface)
+    mesh = surface.mesh
+    found: Mask = _again(surface.topology.place[mesh.corners], mesh.face_start)
+    return found
+
+
+@njit(cache=True)
+def _again(at: Ints, face_start: Ints) -> Mask:
+    """(F,) faces whose corners lie on the same places (C,) as those of an earlier one; the places are left sorted."""
+    count = len(face_start) - 1
+    slots = 16
+    while slots < 2 * count:
+        slots *= 2
+    head, link = np.full(slots, -1, np.int32), np.empty(count, np.int32)
+    out = np.zeros(count, np.bool_)
+    for f in range(count):
+        own = at[face_start[f] : face_start[f + 1]]
+        _sort(own)
+        mixed = np.uint64(len(own))
+        for place in own:
+            mixed = (mixed ^ np.uint64(place)) * np.uint64(0x9E3779B97F4A7C15)
+            mixed ^= mixed >> np.uint64(29)
+        slot = int(mixed & np.uint64(slots - 1))
+        other = head[slot]
+        while other >= 0 and not out[f]:
+            out[f] = _same(at[face_start[other] : face_start[other + 1]], own)
+            other = link[other]
+        if not out[f]:
+            link[f], head[slot] = head[slot], f
+    return out
+
+
+@njit(cache=True)
+def _sort(values: Ints) -> None:
+    """Sorts in place; a few are put in their places one by one, in a tenth of the time."""
+    if len(values) > FEW:
+        values.sort()
+        return
+    for k in range(1, len(values)):
+        value, at = values[k], k
+        while at > 0 and values[at - 1] > value:
+            values[at] = values[at - 1]
+            at -= 1
+        values[at] = value
+
+
+FEW = 16
+
+
+@njit(cache=True)
+def _same(one: Ints, other: Ints) -> bool:
+    if len(one) != len(other):
+        return False
+    for k in range(len(one)):
+        if one[k] != other[k]:
+            return False
+    return True
 
 
 def _straight_corners(surface: Surface) -> Mask:
     """(C,) corners of polygons with more than 3 of them that lie on a straight edge."""
-    mesh, after = surface.mesh, surface.topology.next_corner
-    points = mesh.points[mesh.corners]
-    ahead = points[after] - points
-    behind = np.empty_like(ahead)
-    behind[after] = ahead
-    sine = np.linalg.norm(np.cross(behind, ahead), axis=1)
-    size = np.linalg.norm(behind, axis=1) * np.linalg.norm(ahead, axis=1)
-    onward = np.einsum("ij,ij->i", behind, ahead) > 0
-    polygon = np.repeat(np.diff(mesh.face_start) > 3, np.diff(mesh.face_start))
-    out: Mask = polygon & onward & (size > 0) & (sine <= STRAIGHT_SINE * size)
+    mesh = surface.mesh
+    found: Mask = _on_straight_edges(mesh.points, mesh.corners, mesh.face_start)
+    return found
+
+
+@njit(cache=True, parallel=True)
+def _on_straight_edges(points: Floats, corners: Ints, face_start: Ints) -> Mask:
+    out = np.zeros(len(corners), np.bool_)
+    for f in prange(len(face_start) - 1):
+        first, last = face_start[f], face_start[f + 1]
+        if last - first <= 3:
+            continue
+        for c in range(first, last):
+            p = points[corners[c - 1 if c > first else last - 1]]
+            q, r = points[corners[c]], points[corners[c + 1 if c + 1 < last else first]]
+            ax, ay, az = q[0] - p[0], q[1] - p[1], q[2] - p[2]
+            bx, by, bz = r[0] - q[0], r[1] - q[1], r[2] - q[2]
+            x, y, z = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
+            size = np.sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz))
+            onward = ax * bx + ay * by + az * bz > 0.0
+            out[c] = onward and size > 0.0 and np.sqrt(x * x + y * y + z * z) <= STRAIGHT_SINE * size
     return out
 
 
@@ -142,7 +224,7 @@ def mended(mesh: Mesh, keys: Collection[Key]) -> Mesh:
     if "degenerate" in keys:
         gone |= _degenerate(surface)
     if "duplicate" in keys:
-        gone |= _duplicate(surface)
+        gone |= _duplicate(surface) & ~_degenerate(surface)
     return mesh if not gone.any() or gone.all() else submesh(mesh, ~gone)
 
 

@@ -12,7 +12,7 @@ import numpy as np
 from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
-from pivrel.core.geometry.corner_rows import corner_rows
+from pivrel.core.geometry.corner_rows import corner_rows, gathered
 from pivrel.core.geometry.edge_pairs import GLUED
 from pivrel.core.geometry.surface import Surface
 
@@ -50,14 +50,16 @@ class Portion:
     def points(self) -> Ints:
         """(C,) int32 the point of each corner."""
         mesh = self.surface.mesh
-        return mesh.corners if self.is_whole else _gathered(mesh.corners, mesh.face_start, self.faces, self.rows)
+        own: Ints = gathered(mesh.corners, mesh.face_start, self.faces, self.rows)
+        return own
 
     @cached_property
     def areas(self) -> Floats:
         """(T,) mm² of each triangle."""
         areas = self.surface.triangle_areas
         start = self.surface.triangle_start
-        return areas if self.is_whole else _gathered(areas, start, self.faces, self.first)
+        own: Floats = areas if self.is_whole else gathered(areas, start, self.faces, self.first)
+        return own
 
     @cached_property
     def of_face(self) -> Ints:
@@ -81,17 +83,6 @@ class Portion:
 def _within(first: Ints, row: Ints) -> Ints:
     """(T,) the place of each triangle within its face."""
     out: Ints = np.arange(len(row), dtype=np.int32) - first[:-1].astype(np.int32)[row]
-    return out
-
-
-@njit(cache=True)
-def _gathered(values: Ints, start: Ints, faces: Ints, rows: Ints) -> Ints:
-    """The values of some faces alone, face after face."""
-    out = np.empty(rows[-1], values.dtype)
-    for k in range(len(faces)):
-        shift = start[faces[k]] - rows[k]
-        for at in range(rows[k], rows[k + 1]):
-            out[at] = values[at + shift]
     return out
 
 

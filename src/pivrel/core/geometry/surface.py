@@ -8,12 +8,16 @@ from functools import cached_property
 import numpy as np
 
 from pivrel.core.arrays import Floats, Floats32, Ints, Mask
+from pivrel.core.geometry.corner_rows import corner_rows, gathered
 from pivrel.core.geometry.edge_pairs import EdgePairs, find_edge_pairs
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.patches import CREASE_DEG, find_patches
 from pivrel.core.geometry.polygons import face_centroids, face_normals, triangle_areas, triangulate
 from pivrel.core.geometry.shading import smooth_normals
 from pivrel.core.geometry.topology import Topology, build_topology
+
+SPARSE = 50
+"""Of fewer than one in so many numbers those that occur are found by sorting, of more by marking them."""
 
 
 @dataclass
@@ -68,7 +72,15 @@ class Surface:
 
     def points_of(self, faces: Ints) -> Floats:
         """(N, 3) mm, the points that these faces use, each once."""
-        return self.mesh.points[np.unique(self.mesh.corners[self.corners_of(faces)])]
+        mesh = self.mesh
+        if len(faces) == mesh.face_count:
+            return mesh.points[mesh.used_points]
+        held = gathered(mesh.corners, mesh.face_start, faces, corner_rows(mesh, faces))
+        if SPARSE * len(held) < len(mesh.points):
+            return mesh.points[np.unique(held)]
+        used = np.zeros(len(mesh.points), bool)
+        used[held] = True
+        return mesh.points[used]
 
     def corners_of(self, faces: Ints) -> Mask:
         """(C,) the corners of these faces."""

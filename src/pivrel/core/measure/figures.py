@@ -172,7 +172,7 @@ def measure(
     """Measures a finish on the faces that it covers (int32 ids, ascending)."""
     found = stretches(surface, finish, faces, settled)
     area = shown_areas(found.own, finish, settled)
-    wrong = np.zeros(len(faces), np.uint8)
+    wrong = np.zeros(len(faces), np.int8)
     # A rounding error must not decide whether an unstretched face is true.
     least, most = 1 / (1 + tolerance) - 1e-9, 1 + tolerance + 1e-9
     total, true, smeared, mirrored, low, high = _judged(
