@@ -5,10 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numba import njit, prange
 from scipy.spatial import cKDTree
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.revision.places import in_the_same_place
 from pivrel.core.revision.whole import STILL, Motion
 
 SAME_MM, SAME_DEG, SAME_AREA = 0.5, 0.5, 1e-3
@@ -64,6 +66,18 @@ class Faces:
     reach: Floats
     part: Ints
 
+    @property
+    def centre(self) -> Floats:
+        """(3,) mm of their area as a whole."""
+        return self.area @ self.middle / max(float(self.area.sum()), 1e-12)
+
+    def centres(self, parts: int) -> Floats:
+        """(parts, 3) mm, the same of each part."""
+        area = np.maximum(np.bincount(self.part, self.area, parts), 1e-12)
+        return np.stack(
+            [np.bincount(self.part, self.area * self.middle[:, k], parts) / area for k in range(3)], axis=1
+        )
+
     def only(self, rows: Ints) -> Faces:
         return Faces(*(values[rows] for values in vars(self).values()))
 
@@ -86,12 +100,26 @@ class Faces:
 def faces_of(surface: Surface) -> Faces:
     """All faces of a surface."""
     mesh = surface.mesh
-    length = np.linalg.norm(surface.normals, axis=1, keepdims=True)
-    off = mesh.points[mesh.corners] - np.repeat(surface.centroids, np.diff(mesh.face_start), axis=0)
-    reach = np.maximum.reduceat(np.linalg.norm(off, axis=1), mesh.face_start[:-1])
-    normal = surface.normals / np.where(length > 0, length, 1)
+    normal, reach = _shapes(mesh.points, mesh.corners, mesh.face_start, surface.normals, surface.centroids)
     ids = np.arange(mesh.face_count, dtype=np.int32)
     return Faces(ids, surface.centroids, normal, surface.face_areas, reach, mesh.face_part)
+
+
+@njit(cache=True, parallel=True)
+def _shapes(
+    points: Floats, corners: Ints, face_start: Ints, normals: Floats, centroids: Floats
+) -> tuple[Floats, Floats]:
+    """(F, 3) unit normals, and (F,) how far each face reaches from its middle."""
+    unit, reach = np.zeros((len(normals), 3)), np.zeros(len(normals))
+    for f in prange(len(normals)):
+        length = np.sqrt(normals[f, 0] ** 2 + normals[f, 1] ** 2 + normals[f, 2] ** 2)
+        for k in range(3):
+            unit[f, k] = normals[f, k] / length if length > 0.0 else 0.0
+        for c in range(face_start[f], face_start[f + 1]):
+            p = corners[c]
+            x, y, z = points[p, 0] - centroids[f, 0], points[p, 1] - centroids[f, 1], points[p, 2] - centroids[f, 2]
+            reach[f] = max(reach[f], np.sqrt(x * x + y * y + z * z))
+    return unit, reach
 
 
 def same_faces(was: Faces, now: Faces, likely: Ints | None = None) -> Ints:
@@ -101,14 +129,42 @@ def same_faces(was: Faces, now: Faces, likely: Ints | None = None) -> Ints:
     """
     if not len(was.ids) or not len(now.ids):
         return np.full(len(now.ids), -1, np.int64)
-    off, at = cKDTree(was.middle).query(now.middle, k=min(6, len(was.ids)))
-    off, at = off.reshape(len(now.ids), -1), at.reshape(len(now.ids), -1)
+    preferred = np.full(len(now.ids), -1) if likely is None else likely[now.part]
+    found = exactly_same(was, now, preferred)
+    rest = np.flatnonzero(found < 0)
+    if len(rest):
+        found[rest] = nearby(was, now.only(rest), preferred[rest])
+    return found
+
+
+SAME_COSINE = float(np.cos(np.radians(SAME_DEG)))
+
+
+def exactly_same(was: Faces, now: Faces, preferred: Ints) -> Ints:
+    """(K_new,) as `same_faces`, for faces in the very place. preferred: (K_new,) the old part, where several lie there."""
+    found: Ints = in_the_same_place(
+        was.middle, was.normal, was.area, was.part, now.middle, now.normal, now.area, preferred, SAME_AREA, SAME_COSINE
+    )  # fmt: skip
+    return found
+
+
+def nearby(was: Faces, now: Faces, preferred: Ints) -> Ints:
+    """(K_new,) as `same_faces`, for faces that stand near where they stood. preferred: (K_new,) old parts."""
+    count = len(was.ids)
+    tree = cKDTree(was.middle, balanced_tree=False, compact_nodes=False)
+    out = np.full(len(now.ids), -1, np.int64)
+    # What is too far stands as the number of all; most have nothing near, and are done with.
+    rows = np.flatnonzero(tree.query(now.middle, distance_upper_bound=SAME_MM, workers=-1)[1] < count)
+    if not len(rows):
+        return out
+    now, most = now.only(rows), min(6, count)
+    near = tree.query(now.middle, k=most, distance_upper_bound=SAME_MM, workers=-1)[1].reshape(-1, most)
+    there = near < count
+    at = np.where(there, near, 0)
     area = np.abs(was.area[at] - now.area[:, None]) <= SAME_AREA * np.maximum(now.area, 1e-9)[:, None]
-    facing = np.einsum("ijk,ik->ij", was.normal[at], now.normal) >= np.cos(np.radians(SAME_DEG))
-    same = (off <= SAME_MM) & area & facing
-    rank = np.where(same, 1.0, 0.0)
-    if likely is not None:
-        rank += np.where(same & (was.part[at] == likely[now.part][:, None]), 1.0, 0.0)
-    best = np.argmax(rank, axis=1)
-    rows = np.arange(len(at))
-    return np.where(same[rows, best], at[rows, best], -1)
+    facing = np.einsum("ijk,ik->ij", was.normal[at], now.normal) >= SAME_COSINE
+    same = there & area & facing
+    rank = np.where(same, 1.0, 0.0) + np.where(same & (was.part[at] == preferred[rows, None]), 1.0, 0.0)
+    best, each = np.argmax(rank, axis=1), np.arange(len(at))
+    out[rows] = np.where(same[each, best], at[each, best], -1)
+    return out

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import chain
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -20,13 +22,13 @@ from pivrel.core.revision.faces import (
     Faces,
     Match,
     faces_of,
+    exactly_same,
+    nearby,
     same_faces,
 )
+from pivrel.core.revision.old_parts import ENOUGH, OldParts
 from pivrel.core.revision.surfaces import OtherSurface, faces_under
 from pivrel.core.revision.whole import STILL, Motion, candidates
-
-ENOUGH = 0.5
-"""A model, or a part, that keeps this share of its area in place has not moved."""
 
 BETTER = 0.15
 """A motion of the whole model has to bring this much more of the area home than standing still."""
@@ -53,11 +55,13 @@ def match(old: Surface, new: Surface) -> Match:
             found = _in_place(was, now, likely, motion)
     at, confidence, moved, shift = found.at.copy(), found.confidence, found.moved, found.shift
     rest = np.flatnonzero(at < 0).astype(np.int32)
-    under, share = faces_under(OtherSurface(old, motion), new, rest, -shift[now.part[rest]])
-    reshaped = (under >= 0) & (share >= MOSTLY)
-    at[rest[reshaped]], confidence[rest[reshaped]] = under[reshaped], RESHAPED
+    if len(rest):
+        under, share = faces_under(OtherSurface(old, motion), new, rest, -shift[now.part[rest]])
+        reshaped = (under >= 0) & (share >= MOSTLY)
+        at[rest[reshaped]], confidence[rest[reshaped]] = under[reshaped], RESHAPED
     part, pure = _parts(was, now, at, likely, old, new)
-    same = np.unique(found.at[found.at >= 0])
+    same = np.zeros(old.mesh.face_count, bool)
+    same[found.at[found.at >= 0]] = True
     left = _left(old, new, same, motion, part, shift)
     _guessed(was, now, at, confidence, part, shift)
     # What is asked for as a guess is not told as gone too.
@@ -65,14 +69,15 @@ def match(old: Surface, new: Surface) -> Match:
     return Match(at.astype(np.int32), confidence, moved, part, pure, shift, motion, left)
 
 
-def _left(old: Surface, new: Surface, same: Ints, motion: Motion, part: Ints, shift: Floats) -> Floats:
+def _left(old: Surface, new: Surface, same: Mask, motion: Motion, part: Ints, shift: Floats) -> Floats:
     """(F_old,) the share of each old face's area that lies on the new surface; same: those found whole."""
-    left = np.zeros(old.mesh.face_count)
-    rest = np.setdiff1d(np.arange(old.mesh.face_count), same).astype(np.int32)
+    left = np.where(same, 1.0, 0.0)
+    rest = np.flatnonzero(~same).astype(np.int32)
+    if not len(rest):
+        return left
     went = np.zeros((len(old.mesh.part_names), 3))
     went[part[part >= 0]] = shift[part >= 0]
     left[rest] = faces_under(OtherSurface(new), old, rest, went[old.mesh.face_part[rest]], motion)[1]
-    left[same] = 1.0
     return left
 
 
@@ -85,15 +90,30 @@ class _Placed:
     moved: Mask
     shift: Floats
 
+    def shares(self, now: Faces) -> Floats:
+        """(P,) the share of each new part's area that was found; 1 of a part without any."""
+        parts = len(self.shift)
+        area = np.bincount(now.part, now.area, parts)
+        found = np.bincount(now.part, now.area * (self.at >= 0), parts)
+        return np.where(area > 0, found / np.maximum(area, 1e-300), 1.0)
+
 
 def _in_place(was: Faces, now: Faces, likely: Ints, motion: Motion) -> _Placed:
     """Faces that are the same where they stood, or where their part has moved to."""
-    at = same_faces(was, now, likely)
+    preferred = likely[now.part]
+    at = exactly_same(was, now, preferred)
     confidence = np.where(at >= 0, KEPT if motion is STILL else MOVED, 0.0)
     moved = np.full(len(at), motion is not STILL) & (at >= 0)
-    shift = np.zeros((len(likely), 3))
-    _shift_parts(was, now, at, confidence, moved, shift, likely)
-    return _Placed(at, confidence, moved, shift)
+    out = _Placed(at, confidence, moved, np.zeros((len(likely), 3)))
+    _shift_named(was, now, out, likely)
+    # What stands near, but not in the very place, is looked for last: it takes the longest.
+    rest = np.flatnonzero(at < 0)
+    if len(rest):
+        at[rest] = nearby(was, now.only(rest), preferred[rest])
+        near = rest[at[rest] >= 0]
+        confidence[near], moved[near] = KEPT if motion is STILL else MOVED, motion is not STILL
+        _shift_parts(was, now, out, likely)
+    return out
 
 
 def _motion(old: Surface, new: Surface, was: Faces, now: Faces) -> Motion:
@@ -124,62 +144,79 @@ def _by_name(old: Surface, new: Surface) -> Ints:
     return np.array([names.get(name, -1) for name in new.mesh.part_names], np.int32)
 
 
-def _shift_parts(
-    was: Faces, now: Faces, at: Ints, confidence: Floats, moved: Mask, shift: Floats, likely: Ints
-) -> None:
-    """Matches the faces of parts that moved by themselves; fills at, confidence, moved and shift (P, 3)."""
-    parts = len(shift)
-    area = np.bincount(now.part, now.area, parts)
-    placed = np.bincount(now.part, now.area * (at >= 0), parts)
-    known = np.zeros(len(was.ids), bool)
-    known[at[at >= 0]] = True
-    taken: set[int] = set()
-    own = rows_by(now.part, parts)
-    old_parts = int(was.part.max()) + 1 if len(was.part) else 0
-    old_own = rows_by(was.part, old_parts)
-    left = np.bincount(was.part, was.area * ~known, old_parts)
-    whole = np.bincount(was.part, was.area, old_parts)
-    free = [p for p in range(old_parts) if whole[p] > 0 and left[p] >= (1 - ENOUGH) * whole[p]]
-    for part in np.flatnonzero(placed < ENOUGH * area).tolist():
-        here = now.only(own[part])
-        tries = [int(likely[part])] if likely[part] in free else []
-        tries += _alike_parts(was, here, [p for p in free if p not in tries], old_own)
-        for before in tries:
-            if before in taken:
-                continue
-            there = was.only(old_own[before])
-            found = _shift(there, here)
-            if not found.any():
-                continue
-            same = same_faces(there.shifted(found), here)
-            hit = same >= 0
-            at[own[part][hit]] = old_own[before][same[hit]]
-            confidence[own[part][hit]] = MOVED
-            moved[own[part][hit]] = True
-            shift[part] = found
-            taken.add(before)
+def _shift_named(was: Faces, now: Faces, placed: _Placed, likely: Ints) -> None:
+    """Matches the faces of parts that moved as a whole and kept their names, all parts at once."""
+    shares = placed.shares(now)
+    if (shares >= 1 - SAME_AREA).all():
+        return
+    wholly, same, went = OldParts(was, placed.at).moved_as_named(now, likely, shares)
+    rows = np.flatnonzero(wholly[now.part])
+    hit = same[rows] >= 0
+    placed.at[rows], placed.confidence[rows], placed.moved[rows] = same[rows], hit * MOVED, hit
+    placed.shift[wholly] = went[wholly]
+
+
+def _shift_parts(was: Faces, now: Faces, placed: _Placed, likely: Ints) -> None:
+    """Matches the faces of other parts that moved by themselves, changed or renamed."""
+    shares = placed.shares(now)
+    missing = np.flatnonzero(shares < 1 - SAME_AREA)
+    if not len(missing):
+        return
+    own, old = rows_by(now.part, len(likely)), OldParts(was, placed.at)
+    for part in missing.tolist():
+        here, rows = now.only(own[part]), own[part]
+        for before in old.tried(here, int(likely[part]), shares[part] < ENOUGH):
+            there = was.only(old.own[before])
+            found, same = _shift(there, here, shares[part] * float(here.area.sum()))
+            if found.any():
+                hit = same >= 0
+                placed.at[rows] = np.where(hit, old.own[before][same], -1)
+                placed.confidence[rows], placed.moved[rows] = hit * MOVED, hit
+                placed.shift[part] = found
+                old.take(before)
+                break
+
+
+def _shift(was: Faces, now: Faces, in_place: float) -> tuple[Floats, Ints]:
+    """(3,) how far a part has moved as a whole, and (K_new,) the old face of each new one then.
+
+    Zero where it has not moved, or only some of it. in_place: mm² of it that are found where they were. Where faces are
+    cut evenly, many of them fall on others after a move: so the shift that brings most is taken, and only if all that
+    moved is found by it does it count against what seems to have stayed.
+    """
+    whole = float(now.area.sum())
+    needed = ENOUGH * whole if in_place < ENOUGH * whole else (1 - SAME_AREA) * whole
+    best, found, same = in_place, np.zeros(3), np.full(len(now.ids), -1)
+    for off in _shifts(was, now):
+        at = same_faces(was.shifted(off), now)
+        brings = float(now.area[at >= 0].sum())
+        if brings >= needed and brings > (1 + SAME_AREA) * best:
+            best, same = brings, at
+            # To the last digits: the middle of what the faces themselves say.
+            found = np.median(now.middle[at >= 0] - was.middle[at[at >= 0]], axis=0)
+        if best >= (1 - SAME_AREA) * whole:
             break
+    return found, same
 
 
-def _alike_parts(was: Faces, here: Faces, free: list[int], old_own: list[Ints]) -> list[int]:
-    """Old parts with as many faces of the same areas, the nearest first: what may have been moved and renamed."""
-    wanted, middle = np.sort(here.area), here.area @ here.middle / max(float(here.area.sum()), 1e-12)
-    out = []
-    for part in free:
-        rows = old_own[part]
-        if len(rows) != len(wanted):
-            continue
-        areas = np.sort(was.area[rows])
-        if np.abs(areas - wanted).max() <= SAME_AREA * max(float(wanted.max()), 1e-9):
-            there = was.area[rows] @ was.middle[rows] / max(float(was.area[rows].sum()), 1e-12)
-            out.append((float(np.linalg.norm(there - middle)), part))
-    return [part for _, part in sorted(out)[:8]]
+def _shifts(was: Faces, now: Faces) -> Iterator[Floats]:
+    """Shifts (3,) by which a part may have moved, the likeliest first, each once."""
+    once: set[tuple[float, ...]] = set()
+    for off in chain([now.centre - was.centre], _by_ends(was, now), _by_votes(was, now)):
+        rounded = tuple(np.round(off, 2).tolist())
+        if rounded not in once and np.abs(off).max() > SAME_MM:
+            once.add(rounded)
+            yield off
 
 
-def _shift(was: Faces, now: Faces) -> Floats:
-    """(3,) how far a part has moved as a whole; zero where it has not, or only some of it."""
-    enough = ENOUGH * float(now.area.sum())
-    # The largest faces have moved if the part has: each pairing with an old face like it is a vote.
+def _by_ends(was: Faces, now: Faces) -> Iterator[Floats]:
+    """Where a part has changed at one end as well, the other one tells."""
+    for end in (np.min, np.max):
+        yield end(now.middle, axis=0) - end(was.middle, axis=0)
+
+
+def _by_votes(was: Faces, now: Faces) -> Iterator[Floats]:
+    """The largest faces have moved if the part has: each pairing with an old face like it is a vote."""
     votes: dict[tuple[float, ...], float] = {}
     for k in np.argsort(-now.area)[:24]:
         alike = _alike(was, now, int(k))
@@ -187,13 +224,7 @@ def _shift(was: Faces, now: Faces) -> Floats:
             off = np.round(now.middle[k] - was.middle[other], 1)
             votes[tuple(off.tolist())] = votes.get(tuple(off.tolist()), 0.0) + float(now.area[k])
     for off, _ in sorted(votes.items(), key=lambda vote: -vote[1])[:5]:
-        at = same_faces(was.shifted(np.array(off)), now)
-        found = at >= 0
-        if now.area[found].sum() >= enough:
-            # To the last digits: the middle of what the faces themselves say.
-            exact: Floats = np.median(now.middle[found] - was.middle[at[found]], axis=0)
-            return exact
-    return np.zeros(3)
+        yield np.array(off)
 
 
 def _alike(was: Faces, now: Faces, k: int) -> Mask:
@@ -227,10 +258,14 @@ def _parts(was: Faces, now: Faces, at: Ints, likely: Ints, old: Surface, new: Su
 def _guessed(was: Faces, now: Faces, at: Ints, confidence: Floats, part: Ints, shift: Floats) -> None:
     """Fills in the likeliest old face of its part for faces that look the same way nearby: to be asked."""
     rest = np.flatnonzero((at < 0) & (part[now.part] >= 0) & (now.area > 0))
+    if not len(rest):
+        return
+    rest_by_part = rows_by(now.part[rest], len(part))
+    was_by_part = rows_by(was.part, int(was.part.max()) + 1)
     for number in np.unique(now.part[rest]).tolist():
-        own, rows = rest[now.part[rest] == number], np.flatnonzero(was.part == part[number])
-        if not len(rows):
+        if part[number] >= len(was_by_part) or not len(was_by_part[part[number]]):
             continue
+        own, rows = rest[rest_by_part[number]], was_by_part[part[number]]
         middle = was.middle[rows] + shift[number]
         # Directions weigh so much that what looks another way is further off than the part is large.
         weight = TURNED * max(float(np.ptp(middle, axis=0).max()), 1.0)

@@ -40,7 +40,8 @@ class OtherSurface:
         self.corners = places[surface.mesh.corners[surface.triangles]]
         self.face = surface.triangle_face
         normal = motion.directions(surface.normals)
-        self.normal = unit_rows(normal)[self.face]
+        self.normal_of_face = unit_rows(normal)
+        self.normal = self.normal_of_face[self.face]
         edges = self.corners - np.roll(self.corners, 1, axis=1)
         self.size = np.linalg.norm(edges, axis=2).max(axis=1)
         area = surface.triangle_areas * motion.scale**2
@@ -80,7 +81,7 @@ class OtherSurface:
 
 def _spread(count: Ints) -> tuple[Floats, Floats]:
     """Places spread evenly over triangles, `count` in each, by the plastic number's sequence (R2)."""
-    k = np.concatenate([np.arange(n) for n in count]) + 0.5 if len(count) else np.zeros(0)
+    k = np.arange(int(count.sum())) - np.repeat(np.cumsum(count) - count, count) + 0.5
     u, v = (k * 0.7548776662466927) % 1.0, (k * 0.5698402909980532) % 1.0
     over = u + v > 1
     return np.where(over, 1 - u, u), np.where(over, 1 - v, v)
@@ -135,9 +136,11 @@ def faces_under(
     total = np.bincount(row, weights=weight, minlength=len(faces))
     lies = np.bincount(row[hit], weights=weight[hit], minlength=len(faces))
     best = np.full(len(faces), -1, np.int64)
-    pairs, which = np.unique(np.column_stack([row[hit], found[hit]]), axis=0, return_inverse=True)
+    # One number a pair: rows come first, so that pairs keep the order of the faces.
+    others = len(other.normal_of_face)
+    pairs, which = np.unique(row[hit] * others + found[hit], return_inverse=True)
     held_by = np.bincount(which.reshape(-1), weights=weight[hit], minlength=len(pairs))
     # The greatest is written last.
-    for at in np.argsort(held_by, kind="stable"):
-        best[pairs[at, 0]] = pairs[at, 1]
+    order = np.argsort(held_by, kind="stable")
+    best[pairs[order] // others] = pairs[order] % others
     return best, lies / np.maximum(total, 1e-300)
