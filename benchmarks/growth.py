@@ -55,6 +55,7 @@ SORTING = 0.1
 """So much more is allowed there: between 1 M and 4 M the logarithm itself grows by a tenth."""
 
 MATERIAL = Material("brick", repeat_mm=(900.0, 600.0))
+ALL = picks.All()
 OAK = Material("oak", repeat_mm=(1200.0, 400.0), grain_deg=0.0)
 
 Run = Callable[[], object]
@@ -103,7 +104,7 @@ def eye_at(surface: Surface, size: tuple[int, int] = (1280, 800)) -> Eye:
     return Eye(lens @ view, size)
 
 
-def _finish(projection: Projection, pick: picks.Pick = picks.All()) -> Finish:
+def _finish(projection: Projection, pick: picks.Pick = ALL) -> Finish:
     return Finish("bench", MATERIAL, pick, projection)
 
 
@@ -194,7 +195,7 @@ def _tried(triangles: int) -> Run:
 def _revised(shift: float, surface_of: Callable[[int], Mesh]) -> Callable[[int], Run]:
     def prepare(size: int) -> Run:
         mesh = surface_of(size)
-        newer = replace(mesh, points=mesh.points + [shift, 0.0, 0.0])
+        newer = replace(mesh, points=mesh.points + np.array([shift, 0.0, 0.0]))
 
         def run() -> object:
             was, now = Surface(mesh), Surface(newer)

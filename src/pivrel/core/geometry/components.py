@@ -73,7 +73,11 @@ def _volumes(
     """(B,) mm³ between the triangles of each component and a place, those that look away from it counting as positive."""
     out = np.zeros(count)
     for t in range(len(triangles)):
-        a, b, c = points[corners[triangles[t, 0]]], points[corners[triangles[t, 1]]], points[corners[triangles[t, 2]]]
+        a, b, c = (
+            points[corners[triangles[t, 0]]],
+            points[corners[triangles[t, 1]]],
+            points[corners[triangles[t, 2]]],
+        )
         ax, ay, az = a[0] - middle[0], a[1] - middle[1], a[2] - middle[2]
         bx, by, bz = b[0] - middle[0], b[1] - middle[1], b[2] - middle[2]
         cx, cy, cz = c[0] - middle[0], c[1] - middle[1], c[2] - middle[2]

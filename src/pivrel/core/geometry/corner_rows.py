@@ -38,3 +38,16 @@ def gathered(values: Any, start: Ints, faces: Ints, rows: Ints) -> Any:
         for at in range(rows[k], rows[k + 1]):
             out[at] = values[at + shift]
     return out
+
+
+@njit(cache=True)
+def scatter(values: Any, rows: Ints, own: Ints, out: Any) -> None:
+    """Writes values (N, K) of some faces, face after face, to their places in those of all.
+
+    own: the faces, as rows of `rows`, where each face's values begin among all.
+    """
+    at = 0
+    for k in own:
+        for row in range(rows[k], rows[k + 1]):
+            out[row] = values[at]
+            at += 1

@@ -174,12 +174,10 @@ FEW = 16
 
 @njit(cache=True)
 def _same(one: Ints, other: Ints) -> bool:
-    if len(one) != len(other):
-        return False
-    for k in range(len(one)):
-        if one[k] != other[k]:
-            return False
-    return True
+    same = len(one) == len(other)
+    for k in range(len(one) if same else 0):
+        same = same and one[k] == other[k]
+    return same
 
 
 def _straight_corners(surface: Surface) -> Mask:

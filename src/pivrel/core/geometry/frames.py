@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -24,7 +25,7 @@ class Datum:
     x_axis: Vector = (1.0, 0.0, 0.0)
     z_axis: Vector = (0.0, 0.0, 1.0)
 
-    @property
+    @cached_property
     def axes(self) -> Floats:
         """(3, 3) rows x, y, z: orthonormal, right-handed. FrameError for parallel or zero axes."""
         x, z = np.asarray(self.x_axis, float), np.asarray(self.z_axis, float)
@@ -38,7 +39,7 @@ class Datum:
         x = across / np.linalg.norm(across)
         return np.stack([x, np.cross(z, x), z])
 
-    @property
+    @cached_property
     def to_datum(self) -> Floats:
         """(3, 4) the map from model coordinates to datum coordinates, both in mm."""
         axes = self.axes

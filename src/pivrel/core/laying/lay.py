@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints, Precision
+from pivrel.core.geometry.corner_rows import corner_rows, scatter
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying.finish import Finish
 from pivrel.core.laying.settled import Piece, Settled
@@ -42,8 +43,7 @@ def _laid(surface: Surface, faces: Ints, settled: Settled, sheets: Floats, dtype
     if settled.of_face is None:
         return _laid_piece(surface, faces, settled.pieces[0], sheets, dtype)
     piece_of = settled.of_face[faces]
-    sizes = np.diff(surface.mesh.face_start)[faces]
-    rows = np.concatenate([[0], np.cumsum(sizes)])
+    rows = corner_rows(surface.mesh, faces)
     out = np.empty((int(rows[-1]), 2), dtype)
     order = np.argsort(piece_of, kind="stable")
     bounds = np.searchsorted(piece_of[order], np.arange(len(settled.pieces) + 1))
@@ -51,7 +51,7 @@ def _laid(surface: Surface, faces: Ints, settled: Settled, sheets: Floats, dtype
         own = order[bounds[row] : bounds[row + 1]]
         if len(own):
             laid = _laid_piece(surface, faces[own], piece, sheets, dtype)
-            out[np.concatenate([np.arange(rows[k], rows[k + 1]) for k in own])] = laid
+            scatter(laid, rows, own, out)
     return out
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.same_rows import same_rows
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
 
@@ -62,8 +63,4 @@ def _shared(surface: Surface, st: Floats, normals: Floats, hand: Mask) -> Ints:
     """(C,) a number that corners share which a file would hold as one vertex."""
     mesh = surface.mesh
     rows = np.column_stack([mesh.points[mesh.corners], normals, np.nan_to_num(st), hand]).astype(np.float32)
-    # Minus nought is nought.
-    rows += 0.0
-    one = np.ascontiguousarray(rows).view(np.dtype((np.void, rows.itemsize * rows.shape[1]))).reshape(-1)
-    found: Ints = np.unique(one, return_inverse=True)[1].astype(np.int64)
-    return found
+    return same_rows(rows)[0]

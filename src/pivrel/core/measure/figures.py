@@ -140,7 +140,14 @@ def _judged(
 
 @njit(cache=True)
 def _summed(
-    pairs: Ints, length: Floats, gap: Floats, matched: Mask, joints: Mask, face: Ints, patch: Ints, at_seam: Mask
+    pairs: Ints,
+    length: Floats,
+    gap: Floats,
+    matched: Mask,
+    joints: Mask,
+    face: Ints,
+    patch: Ints,
+    at_seam: Mask,
 ) -> tuple[float, float, float, float, float]:
     """mm of open seams, of joints that run on, of seams and of all edges within patches, and the worst gap.
 

@@ -2,7 +2,7 @@
 
 from pivrel.core.picks.combining import added, grown, inverted, removed, shared, shrunk
 from pivrel.core.picks.largest import largest_patches
-from pivrel.core.picks.resolving import as_faces, resolve
+from pivrel.core.picks.resolving import as_faces, named, resolve
 from pivrel.core.picks.rules import (
     LONG,
     NOTHING,
@@ -29,5 +29,5 @@ from pivrel.core.picks.rules import (
 __all__ = [
     "LONG", "NOTHING", "All", "AnyOf", "ById", "Elements", "Every", "FaceBits", "Faces", "Facing", "Not", "Parts",
     "Patches", "Pick", "PickError", "Sources", "Storeys", "added", "as_faces", "by_ids", "exactly", "grown", "ids_of",
-    "inverted", "largest_patches", "removed", "resolve", "shared", "shrunk",
+    "inverted", "largest_patches", "named", "removed", "resolve", "shared", "shrunk",
 ]  # fmt: skip

@@ -24,6 +24,7 @@ from pivrel.core.picks.rules import (
     PickError,
     Sources,
     Storeys,
+    meant_exactly,
     unpacked,
 )
 
@@ -35,7 +36,7 @@ def resolve(pick: Pick, surface: Surface) -> Mask:
         case All():
             return np.ones(count, bool)
         case Parts(globs):
-            return _named(surface.mesh.part_names, globs)[surface.mesh.face_part]
+            return named(surface.mesh.part_names, globs)[surface.mesh.face_part]
         case Elements(globs):
             return _of_parts(surface, surface.mesh.part_elements, globs)
         case Storeys(globs):
@@ -45,7 +46,7 @@ def resolve(pick: Pick, surface: Surface) -> Mask:
                 return np.zeros(count, bool)
             # The last place stands for faces without a material.
             names = (*(source.name for source in surface.mesh.sources), "")
-            return _named(names, globs)[surface.mesh.face_source]
+            return named(names, globs)[surface.mesh.face_source]
         case Faces(ids):
             return _chosen(ids, count, "face")
         case FaceBits(bits):
@@ -75,14 +76,18 @@ def resolve(pick: Pick, surface: Surface) -> Mask:
             return ~resolve(inner, surface)
 
 
-def _named(names: tuple[str, ...], globs: tuple[str, ...]) -> Mask:
+def named(names: tuple[str, ...], globs: tuple[str, ...]) -> Mask:
     """(N,) the names that match one of the globs; an empty name matches none."""
-    return np.array([bool(n) and any(fnmatchcase(n, g) for g in globs) for n in names], bool)
+    literal = {name for glob in globs if (name := meant_exactly(glob)) is not None}
+    rules = [glob for glob in globs if meant_exactly(glob) is None]
+    return np.array(
+        [bool(n) and (n in literal or any(fnmatchcase(n, g) for g in rules)) for n in names], bool
+    )
 
 
 def _of_parts(surface: Surface, names: tuple[str, ...], globs: tuple[str, ...]) -> Mask:
     """(F,) the faces of parts of which a building model says what matches."""
-    return _named(names or ("",) * len(surface.mesh.part_names), globs)[surface.mesh.face_part]
+    return named(names or ("",) * len(surface.mesh.part_names), globs)[surface.mesh.face_part]
 
 
 def _chosen(ids: tuple[int, ...], count: int, what: str) -> Mask:

@@ -132,3 +132,9 @@ def unpacked(bits: bytes) -> Mask:
 def exactly(name: str) -> str:
     """The glob that matches just this name."""
     return re.sub(r"([*?\[])", r"[\1]", name)
+
+
+def meant_exactly(glob: str) -> str | None:
+    """The one name that a glob matches, None where it may match several."""
+    name = re.sub(r"\[([*?\[])\]", r"\1", glob)
+    return name if exactly(name) == glob else None

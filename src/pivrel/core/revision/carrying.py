@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from fnmatch import fnmatchcase
 
 import numpy as np
 
@@ -77,8 +76,7 @@ def _carried_parts(globs: tuple[str, ...], old: Surface, new: Surface, matched: 
     """The rule by names, for the parts that it meant: it follows those that were renamed or split, leaves
     those that only took over a name, and of parts that were merged takes the faces that it held."""
     names = new.mesh.part_names
-    meant = np.array([any(fnmatchcase(name, g) for g in globs) for name in old.mesh.part_names])
-    by_name = np.array([any(fnmatchcase(name, g) for g in globs) for name in names])
+    meant, by_name = picks.named(old.mesh.part_names, globs), picks.named(names, globs)
     known, pure = matched.part >= 0, matched.pure
     wanted = np.where(known & pure, meant[matched.part], by_name & pure)
     more = [picks.exactly(names[p]) for p in np.flatnonzero(wanted & ~by_name)]

@@ -117,7 +117,11 @@ def _shapes(
             unit[f, k] = normals[f, k] / length if length > 0.0 else 0.0
         for c in range(face_start[f], face_start[f + 1]):
             p = corners[c]
-            x, y, z = points[p, 0] - centroids[f, 0], points[p, 1] - centroids[f, 1], points[p, 2] - centroids[f, 2]
+            x, y, z = (
+                points[p, 0] - centroids[f, 0],
+                points[p, 1] - centroids[f, 1],
+                points[p, 2] - centroids[f, 2],
+            )
             reach[f] = max(reach[f], np.sqrt(x * x + y * y + z * z))
     return unit, reach
 

@@ -21,8 +21,8 @@ from pivrel.core.revision.faces import (
     UNLIKELY,
     Faces,
     Match,
-    faces_of,
     exactly_same,
+    faces_of,
     nearby,
     same_faces,
 )

@@ -46,7 +46,9 @@ class OldParts:
         asked = (likely >= 0) & (placed < 1 - SAME_AREA) & (sizes == self._faces[named]) & (sizes > 0)
         asked &= self._free[named] | (placed >= ENOUGH)
         # Of several new parts of one name the first is the old one.
-        asked[np.setdiff1d(np.flatnonzero(asked), np.unique(np.where(asked, likely, -1), return_index=True)[1])] = False
+        asked[
+            np.setdiff1d(np.flatnonzero(asked), np.unique(np.where(asked, likely, -1), return_index=True)[1])
+        ] = False
         shift = np.where(asked[:, None], now.centres(parts) - self._centre[named], 0.0)
         asked &= np.abs(shift).max(axis=1) > SAME_MM
         same = np.full(len(now.ids), -1)

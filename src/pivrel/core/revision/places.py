@@ -54,11 +54,17 @@ def in_the_same_place(
                 for k in range(low[2], high[2] + 1):
                     other, looks = head[_slot(i, j, k, slots)], 0
                     while other >= 0 and looks < LOOKED_AT:
-                        x, y, z = was[other, 0] - now[row, 0], was[other, 1] - now[row, 1], was[other, 2] - now[row, 2]
+                        x, y, z = (
+                            was[other, 0] - now[row, 0],
+                            was[other, 1] - now[row, 1],
+                            was[other, 2] - now[row, 2],
+                        )
                         off = np.sqrt(x * x + y * y + z * z)
                         if off <= EXACT_MM:
                             looks += 1
-                            alike = abs(was_area[other] - now_area[row]) <= same_area * max(now_area[row], 1e-9)
+                            alike = abs(was_area[other] - now_area[row]) <= same_area * max(
+                                now_area[row], 1e-9
+                            )
                             turn = 0.0
                             for axis in range(3):
                                 turn += was_normal[other, axis] * now_normal[row, axis]

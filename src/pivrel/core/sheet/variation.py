@@ -11,6 +11,7 @@ import numpy as np
 
 from pivrel.core.arrays import Floats
 from pivrel.core.sheet import Material
+from pivrel.core.sheet.apart import Apart
 
 By = Literal["part", "board", "patch", "face"]
 
@@ -54,17 +55,6 @@ def _on_joints(u: float, v: float, material: Material) -> tuple[float, float]:
     return int(u * max(1, round(width / along))) * along + course * bond * along, shift_t
 
 
-def _far(
-    shift: tuple[float, float], taken: Sequence[tuple[float, float]], repeat: tuple[float, float]
-) -> float:
-    """How far a shift is from all that are taken, as a share of the repeat; infinite where there is none."""
-    if not taken:
-        return np.inf
-    gap = (np.array(taken) - shift) / repeat
-    gap -= np.round(gap)
-    return float(np.abs(gap).max(axis=1).min())
-
-
 def variations(variation: Variation, material: Material, names: Sequence[str]) -> Floats:
     """(N, 2, 3) where each piece's pattern is moved to on the sheet, in mm of sheet.
 
@@ -72,18 +62,20 @@ def variations(variation: Variation, material: Material, names: Sequence[str]) -
     then be too like one before it.
     """
     out = np.zeros((len(names), 2, 3))
-    taken: list[tuple[float, float]] = []
+    taken, (width, height) = Apart(len(names), APART), material.repeat_mm
     for row, name in enumerate(names):
         best, far = (0.0, 0.0, 0), -1.0
         for attempt in range(TRIES):
             u, v, bits = _numbers(variation.seed, name, attempt)
             shift = _on_joints(u, v, material)
-            room = _far(shift, taken, material.repeat_mm)
+            room = taken.room(shift[0] / width, shift[1] / height)
             if room > far:
                 best, far = (*shift, bits), room
             if far > APART:
                 break
-        taken.append(best[:2])
+        # Of places that lie on each other one is enough.
+        if far > 0:
+            taken.add(best[0] / width, best[1] / height)
         turn = -1.0 if variation.half_turns and material.half_turns and best[2] & 1 else 1.0
         flip = -1.0 if variation.mirrors and material.mirrors and best[2] & 2 else 1.0
         # About a crossing of joints, so that joints stay on joints.

@@ -124,9 +124,7 @@ def _judged(
             for k in range(count):
                 corners += _inside(first[k, 0], first[k, 1], edged)
             crossed = 0 < corners < count or _crossed(first, count, edged)
-            touched[t] = (
-                corners > 0 or crossed or _within_polygon(outline[0, 0], outline[0, 1], first, count)
-            )
+            touched[t] = corners > 0 or crossed or _within_polygon(outline[0, 0], outline[0, 1], first, count)
             inside[t] = corners == count and not crossed
 
 

@@ -21,7 +21,9 @@ EDGE_ON = 1e-3
 
 
 @njit(parallel=True, cache=True)
-def _spans(pixel: Floats, whole: Mask, triangles: Ints, faces: Ints, drawn: Mask, height: int, spans: Ints) -> None:
+def _spans(
+    pixel: Floats, whole: Mask, triangles: Ints, faces: Ints, drawn: Mask, height: int, spans: Ints
+) -> None:
     """The rows (T, 2) that each triangle can show in, from the first to before the last; none where it is not drawn."""
     for t in prange(len(triangles)):
         spans[t, 0] = spans[t, 1] = 0
@@ -100,7 +102,15 @@ def _given(eye: Eye) -> tuple[Floats, Floats, Floats, Floats, float]:
 
 @njit(cache=True)
 def _middle(
-    x: float, y: float, z: float, matrix: Floats, cut: Floats, ahead: Floats, pixel_mm: float, width: int, height: int
+    x: float,
+    y: float,
+    z: float,
+    matrix: Floats,
+    cut: Floats,
+    ahead: Floats,
+    pixel_mm: float,
+    width: int,
+    height: int,
 ) -> tuple[bool, float, float, float, float]:
     """Of a place: whether it lies before the eye and the cut, where in pixels, its depth, and how much deeper
     `IN_SIGHT_PX` is there."""

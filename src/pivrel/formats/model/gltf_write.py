@@ -37,6 +37,7 @@ from pygltflib import Image as GltfImage
 from pivrel import __version__
 from pivrel.core.coats.tones import AS_IT_IS
 from pivrel.core.geometry.mesh import SourceMaterial, SourceTexture, Wrap
+from pivrel.core.geometry.same_rows import same_rows
 from pivrel.core.laying.tangents import tangents
 from pivrel.formats.laid import LaidModel, Surfacing, UniqueNames, safe_file_name, surfacings
 from pivrel.formats.model.gltf_read import GLTF_SPACE
@@ -58,6 +59,13 @@ def _transform(texture: SourceTexture) -> dict[str, Any]:
     if texture.turn:
         out["rotation"] = texture.turn
     return out
+
+
+def _numbered(corners: Any, count: int) -> tuple[Any, Any]:
+    """The corner ids that occur, ascending, and each one's place among them; count: of all there are."""
+    held = np.zeros(count, bool)
+    held[corners.reshape(-1)] = True
+    return np.flatnonzero(held), (np.cumsum(held) - 1)[corners]
 
 
 def write_glb(model: LaidModel) -> bytes:
@@ -152,38 +160,43 @@ class _Writer:
 
     def _primitive(self, triangles: Any, surfacing: Surfacing, row: int, shift: Any) -> Primitive:
         mesh = self.model.surface.mesh
-        used, index = np.unique(triangles, return_inverse=True)
-        points = from_model(mesh.points[mesh.corners[used]] - shift, GLTF_SPACE)
-        normals = from_model(self.model.surface.shading_normals[used], Convention(1.0, "y"))
-        attributes = Attributes(
-            POSITION=self._accessor(points, "VEC3", bounds=True), NORMAL=self._accessor(normals, "VEC3")
-        )
-        if surfacing.row < 0:
-            self._source_uvs(attributes, surfacing, used)
-        else:
-            uv = self.model.st[used] / self.model.finishes[surfacing.row].material.repeat_mm
-            attributes.TEXCOORD_0 = self._accessor(np.nan_to_num(uv) * (1, -1) + (0, 1), "VEC2")
-            look = self.model.looks[surfacing.row]
-            if look.baked and self.model.baked_uv is not None:
-                baked = np.nan_to_num(self.model.baked_uv[used])
-                attributes.TEXCOORD_1 = self._accessor(baked * (1, -1) + (0, 1), "VEC2")
-            if "normal" in look.images:
-                along = self.baked_tangents if look.baked else self.tangents
-                attributes.TANGENT = self._accessor(along[used], "VEC4")
-        return Primitive(attributes=attributes, indices=self._indices(index), material=row)
+        used, index = _numbered(triangles, mesh.corner_count)
+        columns = {
+            "POSITION": from_model(mesh.points[mesh.corners[used]] - shift, GLTF_SPACE),
+            "NORMAL": from_model(self.model.surface.shading_normals[used], Convention(1.0, "y")),
+            **(self._source_uvs(surfacing, used) if surfacing.row < 0 else self._laid_uvs(surfacing, used)),
+        }
+        # Corners that are alike in all of it are one vertex.
+        number, first = same_rows(np.column_stack([v.astype(np.float32) for v in columns.values()]))
+        attributes = Attributes()
+        for name, values in columns.items():
+            kind = f"VEC{values.shape[1]}"
+            setattr(attributes, name, self._accessor(values[first], kind, bounds=name == "POSITION"))
+        return Primitive(attributes=attributes, indices=self._indices(number[index]), material=row)
 
-    def _source_uvs(self, attributes: Attributes, surfacing: Surfacing, used: Any) -> None:
+    def _laid_uvs(self, surfacing: Surfacing, used: Any) -> dict[str, Any]:
+        """Where the sheet lies on the corners of a finish, and tangents where it has a normal map."""
+        uv = self.model.st[used] / self.model.finishes[surfacing.row].material.repeat_mm
+        out = {"TEXCOORD_0": np.nan_to_num(uv) * (1, -1) + (0, 1)}
+        look = self.model.looks[surfacing.row]
+        if look.baked and self.model.baked_uv is not None:
+            out["TEXCOORD_1"] = np.nan_to_num(self.model.baked_uv[used]) * (1, -1) + (0, 1)
+        if "normal" in look.images:
+            out["TANGENT"] = (self.baked_tangents if look.baked else self.tangents)[used]
+        return out
+
+    def _source_uvs(self, surfacing: Surfacing, used: Any) -> dict[str, Any]:
         """The UV sets that bare faces came with, and tangents where a normal map lies by the first of them."""
         sets = self.model.surface.mesh.uv_sets
         # Only the sets that these faces have, and no gap between them.
         have = [np.isfinite(uv[used]).any() for uv in sets]
+        out = {}
         for number in range(max((k + 1 for k, there in enumerate(have) if there), default=0)):
-            uv = np.nan_to_num(sets[number][used])
-            name = f"TEXCOORD_{number}"
-            setattr(attributes, name, self._accessor(uv * (1, -1) + (0, 1), "VEC2"))
+            out[f"TEXCOORD_{number}"] = np.nan_to_num(sets[number][used]) * (1, -1) + (0, 1)
         normal = surfacing.source.texture("normal")
         if normal is not None and normal.uv_set == 0 and have and have[0]:
-            attributes.TANGENT = self._accessor(self.tangents[used], "VEC4")
+            out["TANGENT"] = self.tangents[used]
+        return out
 
     def _material(self, surfacing: Surfacing) -> Material:
         if surfacing.row < 0:

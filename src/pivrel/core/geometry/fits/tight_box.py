@@ -29,7 +29,10 @@ def tightest_axes(points: Floats) -> Floats:
         corners, sides = near[hull.vertices], hull.equations[:, :3]
     except QhullError:
         corners, sides = near, directions[:, :1].T
-    sides = np.unique(np.round(sides, 6), axis=0)[:MOST_SIDES]
+    sides = np.round(sides, 6) + 0.0
+    # Two sides that face each other make the same box.
+    leading = sides[np.arange(len(sides)), np.argmax(sides != 0, axis=1)]
+    sides = np.unique(np.where(leading[:, None] < 0, -sides, sides), axis=0)[:MOST_SIDES]
     least, best = np.inf, np.eye(3)
     for side in sides:
         z = unit(side)
