@@ -12,6 +12,7 @@ from pivrel.core.geometry.fits.edges import longest_edge
 from pivrel.core.geometry.fits.frame import level_across, unit, vector
 from pivrel.core.geometry.fits.plane import best_normal
 from pivrel.core.geometry.frames import Datum, Vector
+from pivrel.core.geometry.portion import portion
 from pivrel.core.geometry.surface import Surface
 from pivrel.errors import InputError
 
@@ -125,12 +126,15 @@ SAMPLES = 300_000
 
 def _gap(surface: Surface, faces: Ints, origin: Floats, z: Floats) -> Floats | None:
     """(3,) the unit direction of the middle of the widest gap of faces round an axis; None where they go all round."""
-    mesh, own = surface.mesh, surface.triangles[surface.held(faces)[surface.triangle_face]]
-    corners = mesh.points[mesh.corners[own]] - origin
-    # Of many triangles each is small, and its corners do.
-    points = min(max(SAMPLES // max(len(own), 1), 1), 16)
-    share = np.linspace(0.0, 1.0, points, endpoint=False)[:, None, None, None]
-    along = (corners + share * (corners[:, [1, 2, 0]] - corners)).reshape(-1, 3)
+    own = portion(surface, faces)
+    if len(own.triangles) > SAMPLES:
+        # Of many triangles each is small, and its corners do.
+        along = surface.points_of(faces) - origin
+    else:
+        corners = surface.mesh.points[own.points[own.triangles]] - origin
+        points = min(max(SAMPLES // max(len(corners), 1), 1), 16)
+        share = np.linspace(0.0, 1.0, points, endpoint=False)[:, None, None, None]
+        along = (corners + share * (corners[:, [1, 2, 0]] - corners)).reshape(-1, 3)
     x = level_across(z)
     y = np.cross(z, x)
     sector = np.floor(np.arctan2(along @ y, along @ x) / (2 * np.pi) * SECTORS).astype(np.int64) % SECTORS

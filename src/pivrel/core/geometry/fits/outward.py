@@ -6,6 +6,7 @@ import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.components import find_components
+from pivrel.core.geometry.portion import portion
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
 from pivrel.core.geometry.winding import winding_numbers
@@ -49,7 +50,9 @@ def _outward(surface: Surface, faces: Ints, unit: Floats) -> Floats:
     triangles = surface.triangles
     if len(triangles) > WHOLE_MODEL:
         body = find_components(surface).component
-        triangles = triangles[np.isin(body, np.unique(body[faces]))[surface.triangle_face]]
+        held = np.zeros(int(body.max()) + 1, bool)
+        held[body[faces]] = True
+        triangles = triangles[held[body][surface.triangle_face]]
     corners = (surface.mesh.points[surface.mesh.corners[triangles[:, k]]] for k in range(3))
     own = _places_on(surface, faces)
     # Near enough that nothing lies between, far enough for the last digits of a solid angle.
@@ -63,8 +66,8 @@ def _outward(surface: Surface, faces: Ints, unit: Floats) -> Floats:
 
 def _places_on(surface: Surface, faces: Ints) -> Floats:
     """(K, 3) a place well within each face: the middle of its largest triangle."""
-    order = np.lexsort((-surface.triangle_areas, surface.triangle_face))
-    first = np.searchsorted(surface.triangle_face[order], faces)
-    largest = surface.triangles[order[first]]
-    middle: Floats = surface.mesh.points[surface.mesh.corners[largest]].mean(axis=1)
+    own = portion(surface, faces)
+    order = np.lexsort((-own.areas, own.row))
+    largest = own.triangles[order[np.searchsorted(own.row[order], np.arange(len(faces)))]]
+    middle: Floats = surface.mesh.points[own.points[largest]].mean(axis=1)
     return middle

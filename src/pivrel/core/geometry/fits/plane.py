@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
+from numba import njit, prange
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.fits.outward import EVEN, seen_side
+from pivrel.core.geometry.portion import portion
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.tolerances import TOLERANCE
 from pivrel.core.geometry.vectors import unit_rows
@@ -32,18 +34,33 @@ def surface_moments(surface: Surface, faces: Ints) -> tuple[Floats, Floats]:
     Exact for triangles: with corners a, b, c and centroid g, the mean of x x^T over one is
     (a a^T + b b^T + c c^T + 9 g g^T) / 12 (the second moment of a simplex).
     """
-    own = surface.held(faces)[surface.triangle_face]
-    corners = surface.mesh.points[surface.mesh.corners[surface.triangles[own]]]
-    area = surface.triangle_areas[own]
-    if area.sum() <= 0:
-        area = np.ones(len(corners))
-    weight = area / area.sum()
-    centre = weight @ corners.mean(axis=1)
-    near = corners - centre
-    middle = near.mean(axis=1)
-    moments = (
-        np.einsum("t,tki,tkj->ij", weight, near, near) + 9 * np.einsum("t,ti,tj->ij", weight, middle, middle)
-    ) / 12
+    own = portion(surface, faces)
+    area = own.areas if own.areas.sum() > 0 else np.ones(len(own.triangles))
+    found: tuple[Floats, Floats] = _moments(surface.mesh.points, own.points, own.triangles, area / area.sum())
+    return found
+
+
+@njit(cache=True)
+def _moments(points: Floats, corners: Ints, triangles: Ints, weight: Floats) -> tuple[Floats, Floats]:
+    centre, moments = np.zeros(3), np.zeros((3, 3))
+    for t in range(len(triangles)):
+        for k in range(3):
+            p = corners[triangles[t, k]]
+            for i in range(3):
+                centre[i] += weight[t] * points[p, i] / 3.0
+    near = np.empty((4, 3))
+    for t in range(len(triangles)):
+        near[3] = 0.0
+        for k in range(3):
+            p = corners[triangles[t, k]]
+            for i in range(3):
+                near[k, i] = points[p, i] - centre[i]
+                near[3, i] += near[k, i] / 3.0
+        for k in range(4):
+            often = weight[t] * (9.0 if k == 3 else 1.0) / 12.0
+            for i in range(3):
+                for j in range(3):
+                    moments[i, j] += often * near[k, i] * near[k, j]
     return centre, moments
 
 
@@ -81,7 +98,32 @@ def _unit_normals(surface: Surface, faces: Ints) -> tuple[Floats, Floats]:
 
 
 def _served(unit: Floats, area: Floats, direction: Floats) -> float:
-    return float(area[np.abs(unit @ direction) >= SERVED - 1e-9].sum())
+    return float(_plate(unit, area, direction, SERVED - 1e-9)[0])
+
+
+RUN = 1 << 15
+"""Faces that a thread sums at a time; sums of runs are added in their order, so that every machine finds the same."""
+
+
+@njit(cache=True, parallel=True)
+def _plate(unit: Floats, area: Floats, direction: Floats, near: float) -> tuple[float, Floats]:
+    """The share of the area that looks along a direction, either way, to within a cosine, and (3,) its mean normal."""
+    runs = (len(area) + RUN - 1) // RUN
+    sums = np.zeros((runs, 4))
+    for run in prange(runs):
+        share = x = y = z = 0.0
+        for f in range(run * RUN, min((run + 1) * RUN, len(area))):
+            a, b, c = unit[f, 0], unit[f, 1], unit[f, 2]
+            cosine = a * direction[0] + b * direction[1] + c * direction[2]
+            if abs(cosine) >= near:
+                sense = area[f] if cosine > 0.0 else -area[f]
+                share += area[f]
+                x, y, z = x + sense * a, y + sense * b, z + sense * c
+        sums[run, 0], sums[run, 1], sums[run, 2], sums[run, 3] = share, x, y, z
+    total = np.zeros(4)
+    for run in range(runs):
+        total += sums[run]
+    return total[0], total[1:].copy()
 
 
 def _candidates(unit: Floats, area: Floats) -> Floats:
@@ -90,19 +132,20 @@ def _candidates(unit: Floats, area: Floats) -> Floats:
     folded = (
         unit * np.where(unit[np.arange(len(unit)), np.argmax(np.abs(unit), axis=1)] < 0, -1.0, 1.0)[:, None]
     )
-    seen, group = np.unique(np.round(folded, 2), axis=0, return_inverse=True)
+    # Hundredths, as one number a direction.
+    cell = np.round(folded * 100).astype(np.int64) + 100
+    seen, group = np.unique((cell[:, 0] * 201 + cell[:, 1]) * 201 + cell[:, 2], return_inverse=True)
     held = np.bincount(group.reshape(-1), weights=area, minlength=len(seen))
     out = []
-    for direction in seen[np.argsort(-held, kind="stable")[:CANDIDATES]]:
-        length = float(np.linalg.norm(direction))
-        if length == 0:
+    for key in seen[np.argsort(-held, kind="stable")[:CANDIDATES]].tolist():
+        direction: Floats = np.array([key // 201**2, key // 201 % 201, key % 201]) / 100 - 1.0
+        if not direction.any():
             continue
         for near in (SERVED, FLAT):
             direction = direction / np.linalg.norm(direction)
-            cosine = unit @ direction
-            own = np.abs(cosine) >= near
-            if own.any():
-                direction = (area[own] * np.sign(cosine[own])) @ unit[own]
+            share, mean = _plate(unit, area, direction, near)
+            if share > 0:
+                direction = mean
                 if np.linalg.norm(direction) == 0:
                     break
         else:

@@ -10,6 +10,7 @@ from scipy.optimize import least_squares
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.fits.frame import unit
 from pivrel.core.geometry.fits.inliers import RADIAL, WINDOW, Consensus, Middles, agreed, refined_axis
+from pivrel.core.geometry.portion import portion
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
 
@@ -79,9 +80,13 @@ class _Sample:
 
     def merged(self) -> _Sample:
         """Each point once, with the weight of all its corners: what noise does to areas averages out."""
-        _, first, which = np.unique(self.ids, return_index=True, return_inverse=True)
-        weights: Floats = np.bincount(which.reshape(-1), weights=self.weights).astype(np.float64)
-        return _Sample(self.points[first], weights, self.normals[first], self.ids[first])
+        weights: Floats = np.bincount(self.ids, weights=self.weights).astype(np.float64)
+        first = np.full(len(weights), -1)
+        # The last one written is the first of its place.
+        first[self.ids[::-1]] = np.arange(len(self.ids))[::-1]
+        held = np.flatnonzero(first >= 0)
+        first = first[held]
+        return _Sample(self.points[first], weights[held], self.normals[first], self.ids[first])
 
 
 def _shares(weights: Floats) -> Floats:
@@ -92,11 +97,10 @@ def _shares(weights: Floats) -> Floats:
 
 def _sampled(surface: Surface, faces: Ints) -> _Sample:
     mesh = surface.mesh
-    held = surface.corners_of(faces)
     sizes = np.diff(mesh.face_start)[faces]
     share = np.repeat(surface.face_areas[faces] / sizes, sizes)
     normals = unit_rows(surface.normals[faces])
-    ids = mesh.corners[held]
+    ids = portion(surface, faces).points
     return _Sample(mesh.points[ids], _shares(share), np.repeat(normals, sizes, axis=0), ids)
 
 
