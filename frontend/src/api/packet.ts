@@ -10,6 +10,8 @@ interface Place {
 
 export interface Packet<H> {
   header: H;
+  /** Of all arrays in it. */
+  names: string[];
   floats: (name: string) => Float32Array;
   ids: (name: string) => Uint32Array;
   shorts: (name: string) => Int16Array;
@@ -27,6 +29,7 @@ export function readPacket<H>(buffer: ArrayBuffer): Packet<H> {
   };
   return {
     header,
+    names: Object.keys(header.arrays),
     floats: (n) => array(n) as Float32Array,
     ids: (n) => array(n) as Uint32Array,
     shorts: (n) => array(n) as Int16Array,

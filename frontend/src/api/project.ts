@@ -4,12 +4,16 @@ import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-quer
 import { useCallback, useEffect } from "react";
 
 import { useNotices } from "../ui/notices";
-import { ApiError, getJson, getJsonQuietly, sendJson } from "./client";
+import { keepArrays } from "./arrays";
+import { changed } from "./changed";
+import { ApiError, askBytes, getJson, getJsonQuietly } from "./client";
+import { readPacket } from "./packet";
 import type {
   DatumDrawing,
   Edit,
-  EditRequest,
   Based,
+  ChangeHeader,
+  EditRequest,
   Figures,
   Finish,
   LibraryMaterial,
@@ -27,13 +31,32 @@ export function useProject(id: number) {
   return useQuery({ queryKey: projectKey(id), queryFn: () => getJson<Project>(`/projects/${id}`) });
 }
 
-const theSame = (figures: Record<string, Figures>) => figures;
+type FiguresByFinish = Record<string, Figures>;
+
+const theSame = (figures: FiguresByFinish) => figures;
+
+/** More rows than these are asked for all together. */
+const FEW_ROWS = 20;
+
+/** Figures of the rows that are laid otherwise than when they were measured last; of all where those are many. */
+async function measured(project: Project, before: FiguresByFinish | undefined): Promise<FiguresByFinish> {
+  const path = `/projects/${project.id}/figures`;
+  const stale = project.finishes.filter(({ key, laying_key }) => before?.[key]?.laying_key !== laying_key);
+  if (!before || stale.length > FEW_ROWS) return getJson(path);
+  const asked = stale.map(({ key }) => `of=${encodeURIComponent(key)}`).join("&");
+  const anew = stale.length > 0 ? await getJson<FiguresByFinish>(`${path}?${asked}`) : {};
+  return Object.fromEntries(project.finishes.map(({ key }) => [key, anew[key] ?? before[key]!]));
+}
 
 /** Figures of the revision shown; those of the last one stay until the new ones are measured. */
 export function useFigures(project: Project) {
+  const queries = useQueryClient();
   return useQuery({
     queryKey: ["figures", project.id, project.revision],
-    queryFn: () => getJson<Record<string, Figures>>(`/projects/${project.id}/figures`),
+    queryFn: () => {
+      const kept = queries.getQueriesData<FiguresByFinish>({ queryKey: ["figures", project.id] });
+      return measured(project, kept.filter(([, found]) => found).at(-1)?.[1]);
+    },
     // A query that selects keeps what is equal in the last revision's figures, so that only changed rows are drawn anew.
     select: theSame,
     placeholderData: (previous) => previous,
@@ -139,14 +162,21 @@ type Step = "undo" | "redo";
 let line: Promise<unknown> = Promise.resolve();
 
 async function send(queries: QueryClient, id: number, what: Edit | Step): Promise<Project> {
-  const revision = queries.getQueryData<Project>(projectKey(id))?.revision ?? 0;
-  const project =
+  const before = queries.getQueryData<Project>(projectKey(id));
+  const revision = before?.revision ?? 0;
+  const answer =
     typeof what === "string"
-      ? await sendJson<Project>("POST", `/projects/${id}/${what}`, { revision } satisfies Based)
-      : await sendJson<Project>("POST", `/projects/${id}/edits`, { revision, edit: what } satisfies EditRequest);
+      ? await askBytes(`/projects/${id}/${what}?changes`, { revision } satisfies Based)
+      : await askBytes(`/projects/${id}/edits?changes`, { revision, edit: what } satisfies EditRequest);
+  const { header, bytes } = readPacket<ChangeHeader>(answer);
+  const { change, arrays_of } = header;
+  keepArrays(new Map(arrays_of.map((path) => [`/projects/${id}/${path}`, bytes(path).slice().buffer])));
+  // What another page did meanwhile is not in the change: then all of it is asked for.
+  const known = before?.revision === change.since && before.aside <= change.aside;
+  const project = known ? changed(before, change) : await getJson<Project>(`/projects/${id}`);
   queries.setQueryData(projectKey(id), project);
   useNotices.getState().mended();
-  if (project.said) useNotices.getState().say(project.said);
+  if (change.said) useNotices.getState().say(change.said);
   return project;
 }
 

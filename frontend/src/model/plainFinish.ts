@@ -28,6 +28,7 @@ export function plainFinish(material: Material["key"], more: Partial<Finish> = {
     tie_by: "turn",
     area_m2: 0,
     laying_key: "",
+    raw_key: null,
     on: true,
     tint: null,
     lightness: 1,

@@ -4,7 +4,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import type { BufferGeometry } from "three";
 
-import { getBytes } from "../api/client";
+import { bytesOf, hasArray } from "../api/arrays";
+import { askBytes, getBytes } from "../api/client";
 import { readPacket } from "../api/packet";
 import { linesTexture } from "../coats/lines";
 import type { LinesTexture } from "../coats/shading";
@@ -47,7 +48,8 @@ const TONES = "tones";
 function sheetsOf(finish: Finish): [string, string, Wanted][] {
   const own: [string, string, Wanted] = [
     finish.key,
-    finish.laying_key,
+    // Where the sheet as a whole is turned, moved or scaled, the corners stay as they were laid.
+    finish.raw_key ?? finish.laying_key,
     { finish: finish.key, path: `laying/${finish.key}?key=${finish.laying_key}`, name: "uv" },
   ];
   const over = finish.over.flatMap(({ laying_key }, row): [string, string, Wanted][] => {
@@ -80,6 +82,7 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
     coverKey: "",
     drawn: new Map<string, Uint32Array>(),
     singles: [] as Single[],
+    finishes: new Map<string, Finish>(),
     lines: new Map<string, LinesTexture>(),
   });
   const keys = useRef(new Map<string, string>());
@@ -89,7 +92,8 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
   useEffect(() => {
     const stop = new AbortController();
     if (held.current.geometry !== geometry) {
-      held.current = { geometry, hidden, coverKey: "", drawn: new Map(), singles: [], lines: held.current.lines };
+      const { lines } = held.current;
+      held.current = { geometry, hidden, coverKey: "", drawn: new Map(), singles: [], finishes: new Map(), lines };
       keys.current = new Map();
     }
     const path = `/projects/${project.id}`;
@@ -107,9 +111,9 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
       );
       const near = shown.filter((finish) => finish.lines_key && have.lines.get(finish.key)?.key !== finish.lines_key);
       const [cover, lines, ...sheets] = await Promise.all([
-        recovered ? getBytes(`${path}/cover?key=${project.cover_key}`, stop.signal) : null,
+        recovered ? bytesOf(`${path}/cover?key=${project.cover_key}`, stop.signal) : null,
         Promise.all(near.map((f) => getBytes(`${path}/coats/${f.key}/lines?key=${f.lines_key}`, stop.signal))),
-        ...wanted.map((sheet) => getBytes(`${path}/${sheet.path}`, stop.signal)),
+        ...(await sheetsAt(path, wanted, stop.signal)),
       ]);
       if (stop.signal.aborted) return;
       // No content: the project has moved on already. Its newer state is on the way or is asked for.
@@ -132,9 +136,12 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
         grids.get(finish.key)?.texture.dispose();
         grids.set(finish.key, linesTexture(finish.lines_key!, lines[at]!));
       });
-      held.current = { geometry, hidden, coverKey: project.cover_key, drawn, singles, lines: grids };
+      const anewLaid = new Set(wanted.filter(({ name }) => name === "uv").map(({ finish }) => finish));
+      const finishes = new Map(
+        project.finishes.map((f) => [f.key, anewLaid.has(f.key) ? f : asLaid(f, have.finishes)]),
+      );
+      held.current = { geometry, hidden, coverKey: project.cover_key, drawn, singles, finishes, lines: grids };
       keys.current = new Map(project.finishes.flatMap((f) => sheetsOf(f).map(([name, key]) => [name, key])));
-      const finishes = new Map(project.finishes.map((f) => [f.key, f]));
       // What was let go has arrived: from here on the core's own result is shown.
       useHand.setState((s) => (s.live?.settling ? { live: null } : {}));
       setLaid({ revision: project.revision, finishes, drawn, singles, lines: grids });
@@ -146,6 +153,23 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
   }, [project, model, geometry, hidden, queries]);
 
   return laid;
+}
+
+/** A finish placed as its corners were laid: by an earlier turn, offset and scale, if none came since. */
+function asLaid(finish: Finish, before: Map<string, Finish>): Finish {
+  const { turn_deg, offset_mm, scale } = before.get(finish.key) ?? finish;
+  return { ...finish, turn_deg, offset_mm, scale };
+}
+
+/** The sheets that are wanted, in their order; those of several finishes come in one answer. */
+async function sheetsAt(path: string, wanted: Wanted[], signal: AbortSignal): Promise<Promise<ArrayBuffer>[]> {
+  const own = wanted.filter(({ name }) => name === "uv").map(({ finish }) => finish);
+  let together = new Map<string, ArrayBuffer>();
+  if (own.length > 1 && !wanted.some((sheet) => hasArray(`${path}/${sheet.path}`))) {
+    const packet = readPacket(await askBytes(`${path}/layings`, { finishes: own }, signal));
+    together = new Map(packet.names.map((name) => [name, packet.bytes(name).slice().buffer]));
+  }
+  return wanted.map(async (sheet) => together.get(sheet.path) ?? bytesOf(`${path}/${sheet.path}`, signal));
 }
 
 /** Which faces each finish is laid on, and a geometry for each single sheet. Its corners come again. */

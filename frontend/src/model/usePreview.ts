@@ -4,8 +4,8 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 import type { BufferGeometry } from "three";
 
-import { askBytes, getBytes } from "../api/client";
-import type { Preview, Project } from "../api/wire.gen";
+import { askBytes } from "../api/client";
+import type { Finish, Placement as PlacementSent, Preview, Project } from "../api/wire.gen";
 import { placeSheet, type ModelArrays } from "./geometry";
 import { coalesced } from "./coalesced";
 import { geometryOf, type Laid } from "./useLaying";
@@ -13,6 +13,11 @@ import { type Live, useHand } from "../state/hand";
 import { current } from "../state";
 
 type Asked = Pick<Live, "finish" | "datum" | "projection">;
+
+/** The placement that the corners in the view were laid by; the shader takes them from there to where the sheet lies now. */
+function placedAs(finish: Finish | undefined): PlacementSent | null {
+  return finish ? { turn_deg: finish.turn_deg, offset_mm: finish.offset_mm, scale: finish.scale } : null;
+}
 
 /** Asks for one laying at a time, always of the latest place, and shows it unless a newer state has come. */
 export function usePreview(project: Project, model: ModelArrays, geometry: BufferGeometry, laid: Laid | null) {
@@ -26,6 +31,7 @@ export function usePreview(project: Project, model: ModelArrays, geometry: Buffe
       const bytes = await askBytes(`/projects/${project.id}/preview/${finish}`, {
         datum,
         projection,
+        placed: placedAs(before?.finishes.get(finish)),
       } satisfies Preview);
       const now = latest.current;
       const { live } = current();
@@ -41,7 +47,9 @@ export function usePreview(project: Project, model: ModelArrays, geometry: Buffe
       const now = latest.current;
       const finish = now?.finishes.get(key);
       if (!now || !finish) return;
-      const bytes = await getBytes(`/projects/${project.id}/laying/${key}?key=${finish.laying_key}`);
+      const bytes = await askBytes(`/projects/${project.id}/preview/${key}`, {
+        placed: placedAs(finish),
+      } satisfies Preview);
       const faces = now.drawn.get(key);
       if (now !== latest.current || current().live || !faces || bytes.byteLength === 0) return;
       placeSheet(geometryOf(now, geometry, key), model, faces, new Float32Array(bytes));

@@ -16,7 +16,12 @@ def content_key(*what: Any) -> str:
 
 def _feed(digest: Any, value: Any) -> None:
     # Each value begins with its kind and length, so that no two run together to the same bytes.
-    if isinstance(value, bytes):
+    if type(value) is str:
+        # The most common kind, and the quickest.
+        text = value.encode("utf-8", "surrogatepass")
+        digest.update(b"s%d " % len(text))
+        digest.update(text)
+    elif isinstance(value, bytes):
         digest.update(b"b%d " % len(value))
         digest.update(value)
     elif isinstance(value, tuple | list):

@@ -68,6 +68,8 @@ class Covering:
     drawn: tuple[Ints, ...]
     areas_m2: tuple[float, ...]
     """Of the bare faces, and then of each finish, where no single sheet lies over them."""
+    drawn_keys: tuple[str, ...]
+    """By finish; changes where the faces do that it is laid on."""
 
 
 @dataclass(frozen=True)
@@ -132,13 +134,18 @@ class Schedule:
             drawn = list(_by_row(over.base, rows))
             for row, mask in over.singles.items():
                 drawn[row] = as_faces(mask)
-            return Covering(face_finish, over, tuple(drawn), areas)
+            drawn_keys = tuple(content_key(faces.tobytes()) for faces in drawn)
+            return Covering(face_finish, over, tuple(drawn), areas, drawn_keys)
 
         return self.cache.get("covers", self.cover_key, make, lambda c: c.face_finish.nbytes * 3, self.mesh)
 
     def drawn(self, key: str) -> Ints:
         """(K,) int32 ids of the faces that a finish is laid on, ascending."""
         return self.covering().drawn[self._row[key]]
+
+    def drawn_key(self, key: str) -> str:
+        """Changes where the faces that a finish is laid on have changed."""
+        return self.covering().drawn_keys[self._row[key]]
 
     def held_key(self, key: str) -> str:
         """Changes where the faces of a finish's pick may have changed."""
@@ -225,10 +232,24 @@ class Schedule:
             lambda settled: 8 * len(self.held(key)) + 1000,
         )
 
+    @cached_property
+    def _laying_keys(self) -> dict[str, str]:
+        return {}
+
     def laying_key(self, key: str) -> str:
         """Changes where the (s', t') of a finish may have changed."""
-        # Rows of one pick may change places without a change of what covers what.
-        return content_key(self.cover_key, self._row[key], key, self.finishes[key].laid_key)
+        if key not in self._laying_keys:
+            self._laying_keys[key] = content_key(self._laid_on(key), self.finishes[key].laid_key)
+        return self._laying_keys[key]
+
+    def raw_key(self, key: str) -> str | None:
+        """The same but for the placement of the whole sheet; None where that is not all that places it."""
+        raw = self.finishes[key].raw_key
+        return None if raw is None else content_key(self._laid_on(key), raw)
+
+    def _laid_on(self, key: str) -> list[object]:
+        """What a laying of a finish depends on besides the finish itself."""
+        return [self.held_key(key), self._solved_key(key, self.finishes[key]), self.drawn_key(key)]
 
     def laying(self, key: str) -> Floats32:
         """(K, 2) float32 (s', t') in mm for the corners of the faces that it is laid on, in face order."""
@@ -297,7 +318,7 @@ class Schedule:
     def over_key(self, key: str, sheet: SheetOver) -> str:
         """Changes where the (s', t') of a sheet over a finish may have changed; of one with a laying of its own."""
         own = own_finish(self.finishes[key], sheet)
-        return content_key("over", self.cover_key, self._row[key], key, own.laid_key)
+        return content_key("over", self._laid_on(key), own.laid_key)
 
     def laid_over(self, key: str, sheet: SheetOver) -> Under:
         """A sheet with a laying of its own over a finish, on the faces that the finish is laid on."""

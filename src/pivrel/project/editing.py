@@ -18,8 +18,9 @@ from pivrel.store.projects import Project
 
 @dataclass(frozen=True)
 class Edited:
-    """A project after an edit. said: what the artist should know of it."""
+    """A project after an edit, and what it was before. said: what the artist should know of it."""
 
+    was: tuple[Project, LaidProject]
     project: Project
     laid: LaidProject
     said: str | None
@@ -44,8 +45,8 @@ def carry_out(
     said = ". ".join(part for part in (done.said, given_up) if part) or None
     if done.model is not None:
         with database.reading() as db:
-            return Edited(after, laid(db, computing, after, done.contents), said)
-    return Edited(after, now.with_contents(done.contents), said)
+            return Edited((project, now), after, laid(db, computing, after, done.contents), said)
+    return Edited((project, now), after, now.with_contents(done.contents), said)
 
 
 def _write(database: Database, project: Project, revision: int, before: LaidProject, done: Done) -> Project:

@@ -10,6 +10,11 @@ from pydantic import BaseModel
 
 
 def packet(header: BaseModel | None = None, **arrays: np.ndarray) -> Response:
+    """A packet as an answer."""
+    return Response(packet_bytes(header, **arrays), mimetype="application/octet-stream")
+
+
+def packet_bytes(header: BaseModel | None = None, **arrays: np.ndarray) -> bytes:
     """Length of the header (uint32), header, arrays; each begins at a multiple of four bytes.
 
     The header gains "arrays": {name: {"at": byte behind the header, "length": count, "type": dtype}}.
@@ -27,5 +32,4 @@ def packet(header: BaseModel | None = None, **arrays: np.ndarray) -> Response:
         {**(header.model_dump(mode="json", by_alias=True) if header else {}), "arrays": places}
     ).encode()
     text += b" " * (-len(text) % 4)
-    body = b"".join([len(text).to_bytes(4, "little"), text, *pieces])
-    return Response(body, mimetype="application/octet-stream")
+    return b"".join([len(text).to_bytes(4, "little"), text, *pieces])

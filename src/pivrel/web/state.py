@@ -19,7 +19,7 @@ from pivrel.recipe import DatumModel, GrainModel
 from pivrel.recipe.pick_phrases import pick_phrase
 from pivrel.store import journal
 from pivrel.store.connection import Connection
-from pivrel.store.documents import Document, MaterialBody, ViewBody
+from pivrel.store.documents import Contents, Document, MaterialBody, ViewBody
 from pivrel.store.projects import Project
 from pivrel.web.context import Triple, triple
 from pivrel.web.wire import project as wire
@@ -52,16 +52,61 @@ def project_state(
         redo=redo,
         model=_model(project, laid.surface),
         materials={key: _material(document) for key, document in contents.materials.items()},
-        finishes=[_finish(laid, key, areas[key]) for key in laid.keys],
-        pick_sets=[
-            wire.PickSetState(key=key, name=d.body.name, pick=d.body.pick, words=pick_phrase(d.body.pick))
-            for key, d in contents.pick_sets.items()
-        ],
+        finishes=[finish_state(laid, key, areas[key]) for key in laid.keys],
+        pick_sets=_pick_sets(contents),
         views=[_view(document) for document in contents.views.values()],
         cover_key=schedule.cover_key,
         bare=wire.BareState(faces=len(schedule.bare()), area_m2=bare_m2),
         said=said,
     )
+
+
+def project_change(
+    db: Connection,
+    was: tuple[Project, LaidProject],
+    now: tuple[Project, LaidProject],
+    said: str | None = None,
+) -> wire.ProjectChange:
+    """What is otherwise in a project than it was; whoever knows how it was knows with it how it is."""
+    (before, then), (project, laid) = was, now
+    undo, redo = journal.neighbours(db, project.id, project.cursor)
+    areas, bare_m2 = laid.schedule.shown_areas()
+    areas_then = then.schedule.shown_areas()[0]
+    finishes = {key: finish_state(laid, key, areas[key]) for key in laid.keys}
+    contents, old = laid.contents, then.contents
+    return wire.ProjectChange(
+        since=before.revision,
+        name=project.name,
+        revision=project.revision,
+        aside=project.aside,
+        undo=undo,
+        redo=redo,
+        model=_model(project, laid.surface)
+        if project.model != before.model or project.mesh != before.mesh
+        else None,
+        materials=None
+        if contents.materials == old.materials
+        else {key: _material(document) for key, document in contents.materials.items()},
+        order=None if laid.keys == then.keys else laid.keys,
+        # What has not changed is the very same state.
+        finishes=[
+            state
+            for key, state in finishes.items()
+            if key not in areas_then or finish_state(then, key, areas_then[key]) is not state
+        ],
+        pick_sets=None if contents.pick_sets == old.pick_sets else _pick_sets(contents),
+        views=None if contents.views == old.views else [_view(d) for d in contents.views.values()],
+        cover_key=laid.schedule.cover_key,
+        bare=wire.BareState(faces=len(laid.schedule.bare()), area_m2=bare_m2),
+        said=said,
+    )
+
+
+def _pick_sets(contents: Contents) -> list[wire.PickSetState]:
+    return [
+        wire.PickSetState(key=key, name=d.body.name, pick=d.body.pick, words=pick_phrase(d.body.pick))
+        for key, d in contents.pick_sets.items()
+    ]
 
 
 def _material(document: Document[MaterialBody]) -> wire.MaterialState:
@@ -116,6 +161,18 @@ def _source(source: SourceMaterial) -> wire.SourceMaterial:
     )
 
 
+def finish_state(laid: LaidProject, key: str, area_m2: float) -> wire.FinishState:
+    """A row of the schedule; the same one as long as nothing of it changes."""
+    document = laid.contents.finishes[key]
+    materials = tuple(laid.contents.materials[name].text for name in document.body.material_ids)
+    return laid.computing.get(
+        "rows",
+        (key, document.text, materials, laid.schedule.laying_key(key), area_m2),
+        lambda: _finish(laid, key, area_m2),
+        lambda _: 4 * len(document.text) + 4000,
+    )
+
+
 def _finish(laid: LaidProject, key: str, area_m2: float) -> wire.FinishState:
     stated, finish, schedule = laid.stated(key), laid.finish(key), laid.schedule
     width, height = finish.material.repeat_mm
@@ -154,6 +211,7 @@ def _finish(laid: LaidProject, key: str, area_m2: float) -> wire.FinishState:
         troubles=schedule.troubles(key),
         area_m2=area_m2,
         laying_key=schedule.laying_key(key),
+        raw_key=schedule.raw_key(key),
         on=stated.on,
         tint=stated.tint,
         lightness=stated.lightness,
@@ -179,7 +237,7 @@ def tones_key(schedule: Schedule, key: str) -> str | None:
     """Changes where the tones of a finish's faces may have changed; None where all have one."""
     finish = schedule.finishes[key]
     return (
-        content_key(schedule.cover_key, key, finish.toned, finish.spread) if has_face_tones(finish) else None
+        content_key(schedule.drawn_key(key), finish.toned, finish.spread) if has_face_tones(finish) else None
     )
 
 

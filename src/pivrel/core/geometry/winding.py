@@ -7,7 +7,6 @@ from numba import njit, prange
 
 from pivrel.core.arrays import Floats, Ints
 
-
 MANY = 20_000
 """Of more triangles those far off are taken together."""
 

@@ -142,9 +142,23 @@ class Finish:
         """
         by_grain = self.grain_deg is not None or self.grain.along != "sheet"
         return content_key(
-            self.projection_key, self.datum, self.datum_for, self.turn_deg, self.grain_deg, self.offset_mm, self.scale,
-            self.tile, self.grain, self.adjust, self.run_on, self.variation, self.tie, self.tie_by,
+            self._unplaced, self.turn_deg, self.grain_deg, self.offset_mm, self.scale,
             [self.material_of(axis).grain_deg for axis in AXES] if by_grain else None,
-            self.material.repeat_mm if self.projection.closes or self.tie else None,
-            self.material if self.variation is not None else None,
         )  # fmt: skip
+
+    @cached_property
+    def raw_key(self) -> str | None:
+        """Changes where more than one turn, one offset and one scale of the sheet may have; None where these are not all.
+
+        Whoever has the corners laid by one placement can then tell where another one lays them.
+        """
+        return content_key(self._unplaced) if self.is_one_sheet and not self.projection.blends else None
+
+    @property
+    def _unplaced(self) -> list[object]:
+        """What moves the sheet on the faces besides its turn, offset and scale."""
+        return [
+            self.projection_key, self.datum, self.datum_for, self.tile, self.grain, self.adjust, self.run_on,
+            self.variation, self.tie, self.tie_by, self.material.repeat_mm if self.projection.closes or self.tie else None,
+            self.material if self.variation is not None else None,
+        ]  # fmt: skip

@@ -9,11 +9,12 @@ from pivrel.core.arrays import Floats, Mask
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.schedule import Schedule
 from pivrel.project.laid import LaidProject
+from pivrel.web.arrays import as_bytes, cover_bytes, laying_bytes, laying_path, named
 from pivrel.web.context import computing, known_finish, laid_by_id, outdated
 from pivrel.web.packet import packet
 from pivrel.web.state import view_origin
-from pivrel.web.wire.base import answer
-from pivrel.web.wire.laying import CoverHeader, FiguresByFinish, FiguresState, GeometryHeader, Totals
+from pivrel.web.wire.base import answer, asked
+from pivrel.web.wire.laying import FiguresByFinish, FiguresState, GeometryHeader, SeveralLayings, Totals
 
 bp = Blueprint("geometry", __name__)
 
@@ -91,10 +92,7 @@ def cover(project_id: int) -> Response:
     schedule = laid_by_id(project_id)[1].schedule
     if outdated(schedule.cover_key):
         return Response(status=204)
-    covering = schedule.covering()
-    singles = list(covering.layers.singles)
-    over = {f"over_{row}": covering.drawn[row].astype("<u4") for row in singles}
-    return packet(CoverHeader(singles=singles), base=covering.layers.base.astype("<i2"), **over)
+    return as_bytes(cover_bytes(schedule))
 
 
 @bp.get("/projects/<int:project_id>/laying/<finish>")
@@ -104,15 +102,24 @@ def laying(project_id: int, finish: str) -> Response:
     schedule = laid.schedule
     if outdated(schedule.laying_key(known_finish(laid, finish))):
         return Response(status=204)
-    st = schedule.laying(finish).astype("<f4", copy=False)
-    return Response(st.tobytes(), mimetype="application/octet-stream")
+    return as_bytes(laying_bytes(schedule, finish))
+
+
+@bp.post("/projects/<int:project_id>/layings")
+def layings(project_id: int) -> Response:
+    """The layings of several finishes at once, each an array of bytes by its address under the project's."""
+    _, laid = laid_by_id(project_id)
+    schedule = laid.schedule
+    wanted = [known_finish(laid, key) for key in asked(SeveralLayings).finishes]
+    return packet(None, **named({laying_path(schedule, key): laying_bytes(schedule, key) for key in wanted}))
 
 
 @bp.get("/projects/<int:project_id>/figures")
 def figures(project_id: int) -> Response:
-    """What is measured of every finish, by its code."""
-    schedule = laid_by_id(project_id)[1].schedule
-    return answer(FiguresByFinish({key: _figures(schedule, key) for key in schedule.keys}))
+    """What is measured of every finish, by its code; or of those named alone ("of", several times)."""
+    _, laid = laid_by_id(project_id)
+    wanted = [known_finish(laid, key) for key in request.args.getlist("of")] or laid.keys
+    return answer(FiguresByFinish({key: _figures(laid.schedule, key) for key in wanted}))
 
 
 @bp.get("/projects/<int:project_id>/totals")

@@ -154,6 +154,11 @@ def preview(project_id: int, finish: str) -> Response:
         now = replace(now, datum=wanted.datum.to_core(), datum_for="pick")
     if wanted.projection is not None:
         now = replace(now, projection=wanted.projection.to_core())
+    if wanted.placed is not None and now.raw_key is not None:
+        placed = wanted.placed
+        now = replace(
+            now, turn_deg=placed.turn_deg, grain_deg=None, offset_mm=placed.offset_mm, scale=placed.scale
+        )
     then = project.schedule.with_finish(finish, now)
     st, faces, shown = then.laying(finish), then.drawn(finish), project.schedule.drawn(finish)
     if len(faces) != len(shown) or not np.array_equal(faces, shown):

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import RootModel
+from pydantic import Field, RootModel
 
 from pivrel.core.projection.charts import Shape
 from pivrel.materials.channels import Channel
 from pivrel.project.edits.aims import AimModel
 from pivrel.recipe import DatumModel, PickModel, ProjectionModel, Triple
+from pivrel.recipe.values import Degrees, Factor, Pair
 from pivrel.web.wire.base import Answer, Request
 
 
@@ -119,11 +120,29 @@ class Roundness(Answer):
     datum: DatumModel
 
 
+class SeveralLayings(Request):
+    """Finishes whose layings are asked for at once, by their codes."""
+
+    finishes: Annotated[list[str], Field(max_length=100_000)]
+
+
+class PlacementModel(Request):
+    """How a sheet lies on the raw laying."""
+
+    turn_deg: Degrees
+    offset_mm: Pair
+    scale: tuple[Factor, Factor]
+
+
 class Preview(Request):
-    """What of a finish is being dragged; the rest stays."""
+    """What of a finish is being dragged; the rest stays.
+
+    placed: the turn, offset and scale by which its corners are asked for, where these are not its own.
+    """
 
     datum: DatumModel | None = None
     projection: ProjectionModel | None = None
+    placed: PlacementModel | None = None
 
 
 class TrialRequest(Request):

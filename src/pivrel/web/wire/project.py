@@ -146,6 +146,7 @@ class FinishState(Answer):
     troubles: str
     area_m2: float
     laying_key: str
+    raw_key: str | None
     on: bool
     tint: HexColor | None
     lightness: float
@@ -203,6 +204,37 @@ class ProjectState(Answer):
     cover_key: str
     bare: BareState
     said: str | None = None
+
+
+class ProjectChange(Answer):
+    """What an edit, undo or redo made of a project as it was at the revision `since`; null where it is as it was.
+
+    finishes: the rows that are new or otherwise. order: the codes of all rows. The rest is as in `ProjectState`.
+    """
+
+    since: int
+    name: str
+    revision: int
+    aside: int
+    undo: str | None
+    redo: str | None
+    model: ModelState | None
+    materials: dict[str, MaterialState] | None
+    order: list[str] | None
+    finishes: list[FinishState]
+    pick_sets: list[PickSetState] | None
+    views: list[ViewState] | None
+    cover_key: str
+    bare: BareState
+    said: str | None = None
+
+
+class ChangeHeader(Answer):
+    """What an edit, undo or redo made of a project, and the arrays that the view will ask for next, by their address
+    under the project's: each an array of bytes of that name."""
+
+    change: ProjectChange
+    arrays_of: list[str]
 
 
 class ProjectCard(Answer):

@@ -33,12 +33,12 @@ SENT: tuple[type[BaseModel], ...] = (
     EditRequest, Based, Marks, AimModel,
     picking.PickRequest, picking.UnseenRequest, picking.TapeRequest, picking.TypedNumber,
     flat.FlatPicture, flat.PatternAsked,
-    laying.Preview, laying.TrialRequest, materials.MaterialChange,
+    laying.Preview, laying.SeveralLayings, laying.TrialRequest, materials.MaterialChange,
     imports.ModelReading, imports.Opening, imports.Revising, project.Renaming, baking.BakeAsked, coats.CoatSetNamed,
 )  # fmt: skip
 
 ANSWERED: tuple[type[BaseModel], ...] = (
-    project.ProjectState, project.ProjectCard, project.Pulse, project.Created, project.SourceUse,
+    project.ProjectState, project.ChangeHeader, project.ProjectCard, project.Pulse, project.Created, project.SourceUse,
     laying.FiguresByFinish, laying.Totals, laying.AdjustedSides,
     laying.DatumDrawing, laying.Roundness, laying.TrialsHeader, laying.SeamsHeader, laying.ChannelSeams,
     flat.FlatHeader, coats.LinesHeader, coats.CoatSet, coats.KeptCoats, flat.PaintedPicture, flat.BoardsTold,

@@ -18,6 +18,8 @@ CAP = np.cos(np.radians(45.0))
 SAMPLE = 8000
 TRIED = 600
 """Points that the last fit sees, and those that a first guess of the axis is judged by."""
+MANY = 100_000
+"""Of more corners a fair sample is looked at."""
 DIRECTIONS = 150
 MIDDLES = 1200
 """Faces that the search by normals sees."""
@@ -74,6 +76,15 @@ class _Sample:
         # A fixed seed: the same pick must give the same datum every time.
         kept = np.random.default_rng(1).choice(len(self.points), count, replace=False)
         return self.only(kept)
+
+    def fair(self, count: int) -> _Sample:
+        """At most so many that stand for all by their weights, however unequal these are (systematic sampling)."""
+        if len(self.points) <= count:
+            return self
+        places = (np.arange(count) + 0.5) / count
+        kept, often = np.unique(np.searchsorted(np.cumsum(self.weights), places), return_counts=True)
+        kept = np.minimum(kept, len(self.points) - 1)
+        return _Sample(self.points[kept], often / count, self.normals[kept], self.ids[kept])
 
     def only(self, kept: Ints | Mask) -> _Sample:
         return _Sample(self.points[kept], _shares(self.weights[kept]), self.normals[kept], self.ids[kept])
@@ -212,6 +223,7 @@ def _about(whole: _Sample, axis: Floats) -> RoundFit:
 def _least_squares(whole: _Sample) -> RoundFit:
     """A first guess is judged for many directions by the circle that the points make when seen along them;
     the best are refined by nonlinear least squares of the distances."""
+    whole = whole.fair(MANY)
     judged, few = [], whole.some(TRIED)
     directions = _directions(few)
     for direction in directions:

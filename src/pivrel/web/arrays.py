@@ -1,0 +1,72 @@
+"""The arrays that a view draws, by their address under the project's: sent alone, or with what they belong to."""
+
+from __future__ import annotations
+
+import numpy as np
+from flask import Response
+
+from pivrel.core.schedule import Schedule
+from pivrel.web.packet import packet_bytes
+from pivrel.web.wire.laying import CoverHeader
+
+MOST_BYTES = 128 << 20
+"""More than this is not sent unasked."""
+
+BYTES = "application/octet-stream"
+
+
+def cover_bytes(schedule: Schedule) -> bytes:
+    """Which row of the schedule each face takes, as `routes.geometry.cover` answers it."""
+    covering = schedule.covering()
+    singles = list(covering.layers.singles)
+    over = {f"over_{row}": covering.drawn[row].astype("<u4") for row in singles}
+    return packet_bytes(CoverHeader(singles=singles), base=covering.layers.base.astype("<i2"), **over)
+
+
+def laying_bytes(schedule: Schedule, key: str) -> bytes:
+    """(K, 2) float32 mm for the corners of the faces that a finish is laid on, in face order."""
+    return schedule.laying(key).astype("<f4", copy=False).tobytes()
+
+
+def cover_path(schedule: Schedule) -> str:
+    """The address of what lies on each face."""
+    return f"cover?key={schedule.cover_key}"
+
+
+def laying_path(schedule: Schedule, key: str) -> str:
+    """The address of a finish's laying."""
+    return f"laying/{key}?key={schedule.laying_key(key)}"
+
+
+def as_bytes(data: bytes) -> Response:
+    """Arrays as they are."""
+    return Response(data, mimetype=BYTES)
+
+
+def arrays_between(was: Schedule, now: Schedule) -> dict[str, bytes]:
+    """What a view that shows one state needs to show another, by address; what would be too much is left out.
+
+    Where the sheet of a finish as a whole was turned, moved or scaled the view does it by itself.
+    """
+    out: dict[str, bytes] = {}
+    if now.cover_key != was.cover_key:
+        out[cover_path(now)] = cover_bytes(now)
+    size = 0
+    for key in now.keys:
+        if len(now.drawn(key)) and (key not in was.finishes or sheet_key(was, key) != sheet_key(now, key)):
+            data = laying_bytes(now, key)
+            size += len(data)
+            if size > MOST_BYTES:
+                break
+            out[laying_path(now, key)] = data
+    return out
+
+
+def sheet_key(schedule: Schedule, key: str) -> str:
+    """Changes where a view has to ask for the corners of a finish anew."""
+    return schedule.raw_key(key) or schedule.laying_key(key)
+
+
+def named(arrays: dict[str, bytes]) -> dict[str, np.ndarray]:
+    """Arrays of bytes by their addresses, for a packet."""
+    return {path: np.frombuffer(data, np.uint8) for path, data in arrays.items()}
