@@ -45,7 +45,6 @@ from pivrel.core.measure.figures import Figures, left_areas, measure, seams_of, 
 from pivrel.core.measure.pieces import Pieces, find_pieces
 from pivrel.core.measure.seams import Seams
 from pivrel.core.picks import as_faces, resolve
-from pivrel.core.projection import Solved
 from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.solution import Solution, joined_troubles
 
@@ -111,16 +110,12 @@ class Schedule:
     @cached_property
     def cover_key(self) -> str:
         """Changes where a face may have changed its finish."""
-        return content_key(
-            self.mesh, [(f.pick_key, f.tile, self._solved_key(key, f)) for key, f in self.finishes.items()]
-        )
+        rows = "; ".join([finish.cover_key for finish in self.finishes.values()])
+        return content_key(f"cover {self.mesh} {self.hasty} {rows}")
 
-    def _solved_key(self, key: str, finish: Finish) -> object:
+    def _solved_key(self, key: str, finish: Finish) -> str:
         """Changes where a solution may have changed, and with it the faces that could be laid."""
-        if not isinstance(finish.projection, Solved):
-            return None
-        repeat_mm = finish.material.repeat_mm if finish.projection.closes else None
-        return finish.projection_key, repeat_mm, key == self.hasty
+        return f"{finish.solved_key} hastily" if key == self.hasty else finish.solved_key
 
     def covering(self) -> Covering:
         """Which face takes which finish."""
@@ -149,7 +144,7 @@ class Schedule:
 
     def held_key(self, key: str) -> str:
         """Changes where the faces of a finish's pick may have changed."""
-        return content_key(self.mesh, self.finishes[key].pick_key)
+        return content_key(f"held {self.mesh} {self.finishes[key].pick_key}")
 
     def held(self, key: str) -> Ints:
         """(K,) int32 ids of the faces that a finish can be laid on, covered by later rows or not; none where it is off.
@@ -239,17 +234,18 @@ class Schedule:
     def laying_key(self, key: str) -> str:
         """Changes where the (s', t') of a finish may have changed."""
         if key not in self._laying_keys:
-            self._laying_keys[key] = content_key(self._laid_on(key), self.finishes[key].laid_key)
+            self._laying_keys[key] = content_key(f"laying {self._laid_on(key)} {self.finishes[key].laid_key}")
         return self._laying_keys[key]
 
     def raw_key(self, key: str) -> str | None:
         """The same but for the placement of the whole sheet; None where that is not all that places it."""
         raw = self.finishes[key].raw_key
-        return None if raw is None else content_key(self._laid_on(key), raw)
+        return None if raw is None else content_key(f"raw {self._laid_on(key)} {raw}")
 
-    def _laid_on(self, key: str) -> list[object]:
+    def _laid_on(self, key: str) -> str:
         """What a laying of a finish depends on besides the finish itself."""
-        return [self.held_key(key), self._solved_key(key, self.finishes[key]), self.drawn_key(key)]
+        finish = self.finishes[key]
+        return f"{self.mesh} {finish.pick_key} {self._solved_key(key, finish)} {self.drawn_key(key)}"
 
     def laying(self, key: str) -> Floats32:
         """(K, 2) float32 (s', t') in mm for the corners of the faces that it is laid on, in face order."""

@@ -149,7 +149,7 @@ class FinishModel(ToneBase):
         x, y, z = (by_material[key] for key in self.axis_materials)
         return x, y, z
 
-    @property
+    @cached_property
     def material_ids(self) -> list[str]:
         """Every material that the finish names, each once."""
         own = [self.material, *self.axis_materials]

@@ -18,6 +18,7 @@ from pivrel.recipe import first_error
 from pivrel.store.database import Database
 from pivrel.store.errors import told
 from pivrel.store.journal import OutdatedError
+from pivrel.web.compressing import compress_text
 from pivrel.web.context import Service
 from pivrel.web.guard import Door, keep_door
 from pivrel.web.held import Held
@@ -126,6 +127,7 @@ def create_app(database: Database, door: Door | None = None) -> Flask:
         tape.bp,
     ):
         app.register_blueprint(blueprint, url_prefix="/api")
+    compress_text(app)
     _tell_errors(app)
     log_failures(app)
     _serve_page(app)
@@ -204,5 +206,10 @@ def _serve_page(app: Flask) -> None:
             raise NotFoundError(f"there is no address /{path[:200]}")
         if _is_built(path):
             # Vite names built files by their content, so they never change.
-            return send_from_directory(STATIC, path, max_age=31536000 if path.startswith("assets/") else 0)
+            named = path.startswith("assets/")
+            response = send_from_directory(STATIC, path, max_age=31536000 if named else 0)
+            response.cache_control.immutable = True if named else None
+            # Read whole, so that it can be compressed as every other text.
+            response.make_sequence()
+            return response
         return screen(404)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
-from flask import Response
+from flask import Response, request
 
 from pivrel.core.schedule import Schedule
 from pivrel.web.packet import packet_bytes
@@ -38,21 +40,25 @@ def laying_path(schedule: Schedule, key: str) -> str:
     return f"laying/{key}?key={schedule.laying_key(key)}"
 
 
-def as_bytes(data: bytes) -> Response:
-    """Arrays as they are."""
-    return Response(data, mimetype=BYTES)
+def as_bytes(data: bytes, key: str) -> Response:
+    """Arrays as they are; key: of their content, so that a browser that has them already need not get them again."""
+    response = Response(data, mimetype=BYTES)
+    response.set_etag(key)
+    response.make_conditional(request)
+    return response
 
 
-def arrays_between(was: Schedule, now: Schedule) -> dict[str, bytes]:
+def arrays_between(was: Schedule, now: Schedule, rows: Sequence[str]) -> dict[str, bytes]:
     """What a view that shows one state needs to show another, by address; what would be too much is left out.
 
+    rows: the finishes that may lie otherwise.
     Where the sheet of a finish as a whole was turned, moved or scaled the view does it by itself.
     """
     out: dict[str, bytes] = {}
     if now.cover_key != was.cover_key:
         out[cover_path(now)] = cover_bytes(now)
     size = 0
-    for key in now.keys:
+    for key in rows:
         if len(now.drawn(key)) and (key not in was.finishes or sheet_key(was, key) != sheet_key(now, key)):
             data = laying_bytes(now, key)
             size += len(data)

@@ -71,8 +71,6 @@ def project_change(
     (before, then), (project, laid) = was, now
     undo, redo = journal.neighbours(db, project.id, project.cursor)
     areas, bare_m2 = laid.schedule.shown_areas()
-    areas_then = then.schedule.shown_areas()[0]
-    finishes = {key: finish_state(laid, key, areas[key]) for key in laid.keys}
     contents, old = laid.contents, then.contents
     return wire.ProjectChange(
         since=before.revision,
@@ -88,18 +86,28 @@ def project_change(
         if contents.materials == old.materials
         else {key: _material(document) for key, document in contents.materials.items()},
         order=None if laid.keys == then.keys else laid.keys,
-        # What has not changed is the very same state.
-        finishes=[
-            state
-            for key, state in finishes.items()
-            if key not in areas_then or finish_state(then, key, areas_then[key]) is not state
-        ],
+        finishes=[finish_state(laid, key, areas[key]) for key in rows_otherwise(then, laid)],
         pick_sets=None if contents.pick_sets == old.pick_sets else _pick_sets(contents),
         views=None if contents.views == old.views else [_view(d) for d in contents.views.values()],
         cover_key=laid.schedule.cover_key,
         bare=wire.BareState(faces=len(laid.schedule.bare()), area_m2=bare_m2),
         said=said,
     )
+
+
+def rows_otherwise(then: LaidProject, now: LaidProject) -> list[str]:
+    """The codes of the rows that are new or otherwise than they were, in their order."""
+    was, schedule = then.schedule, now.schedule
+    same_cover = was.covering() is schedule.covering()
+    areas, areas_then = schedule.shown_areas()[0], was.shown_areas()[0]
+
+    def is_same(key: str) -> bool:
+        if was.finishes.get(key) is not schedule.finishes[key] or areas[key] != areas_then[key]:
+            return False
+        same_document = then.contents.finishes[key] is now.contents.finishes[key]
+        return same_document and (same_cover or was.laying_key(key) == schedule.laying_key(key))
+
+    return [key for key in now.keys if not is_same(key)]
 
 
 def _pick_sets(contents: Contents) -> list[wire.PickSetState]:

@@ -17,7 +17,7 @@ from pivrel.core.coats.tones import AS_IT_IS, Spread, Tone, TonedFaces
 from pivrel.core.content_key import content_key
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.picks import Pick
-from pivrel.core.projection import Box, Projection
+from pivrel.core.projection import Box, Projection, Solved
 from pivrel.core.sheet import Material, Placement, turn_for_grain
 from pivrel.core.sheet.grain import SHEET, GrainRule
 from pivrel.core.sheet.tie import Tie, TieBy
@@ -127,6 +127,21 @@ class Finish:
     def pick_key(self) -> str:
         """Changes where the faces that it holds do."""
         return content_key(self.pick, self.on)
+
+    @cached_property
+    def solved_key(self) -> str:
+        """Changes where a solution over its region may have changed, and with it the faces that could be laid.
+
+        Empty where nothing is solved.
+        """
+        if not isinstance(self.projection, Solved):
+            return ""
+        return content_key(self.projection_key, self.material.repeat_mm if self.projection.closes else None)
+
+    @cached_property
+    def cover_key(self) -> str:
+        """Changes where the faces may have changed that it covers, or what lies beneath it."""
+        return f"{self.pick_key} {self.tile} {self.solved_key}"
 
     @cached_property
     def projection_key(self) -> str:

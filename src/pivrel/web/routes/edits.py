@@ -69,5 +69,6 @@ def _told(before: State, after: State, said: str | None = None) -> Response:
             return answer(project_state(db, project, now, said))
         change = project_change(db, before, after, said)
     same_model = project.mesh == was.mesh
-    arrays = arrays_between(then.schedule, now.schedule) if same_model else {}
+    rows = [finish.key for finish in change.finishes]
+    arrays = arrays_between(then.schedule, now.schedule, rows) if same_model else {}
     return packet(ChangeHeader(change=change, arrays_of=list(arrays)), **named(arrays))

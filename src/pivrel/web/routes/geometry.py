@@ -92,7 +92,7 @@ def cover(project_id: int) -> Response:
     schedule = laid_by_id(project_id)[1].schedule
     if outdated(schedule.cover_key):
         return Response(status=204)
-    return as_bytes(cover_bytes(schedule))
+    return as_bytes(cover_bytes(schedule), schedule.cover_key)
 
 
 @bp.get("/projects/<int:project_id>/laying/<finish>")
@@ -102,7 +102,7 @@ def laying(project_id: int, finish: str) -> Response:
     schedule = laid.schedule
     if outdated(schedule.laying_key(known_finish(laid, finish))):
         return Response(status=204)
-    return as_bytes(laying_bytes(schedule, finish))
+    return as_bytes(laying_bytes(schedule, finish), schedule.laying_key(finish))
 
 
 @bp.post("/projects/<int:project_id>/layings")
