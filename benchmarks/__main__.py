@@ -10,6 +10,7 @@ from pathlib import Path
 
 from benchmarks.edits import dragging, drawing, edit_to_picture
 from benchmarks.files import reading
+from benchmarks.growth import growth
 from benchmarks.kernels import kernels, running_on, topology
 from benchmarks.solved import evenness, times
 from benchmarks.unfolding import cutting, unfolding, unfolding_soon
@@ -25,7 +26,11 @@ TABLE = (
 for result in chain.from_iterable(part() for part in TABLE):
     print(result.row(), flush=True)
     results.append(result.json())
+grown = []
+for found in growth():
+    print(found.row(), flush=True)
+    grown.append(found.json())
 about = {"processors": os.cpu_count(), "machine": platform.machine(), "python": platform.python_version()}
 path = Path(__file__).parent / "results.json"
-path.write_text(json.dumps({"on": about, "results": results}, indent=1) + "\n")
+path.write_text(json.dumps({"on": about, "results": results, "growth": grown}, indent=1) + "\n")
 print(f"written to {path}")

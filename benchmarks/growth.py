@@ -338,9 +338,23 @@ class Growth:
     def allowed(self) -> float:
         return ALLOWED + (SORTING if self.operation.sorts else 0.0)
 
+    @property
+    def met(self) -> bool:
+        return self.exponent <= self.allowed
+
+    def json(self) -> dict[str, object]:
+        return {
+            "what": self.operation.name,
+            "by": self.operation.by,
+            "seconds": {str(size): round(took, 5) for size, took in self.seconds.items()},
+            "exponent": round(self.exponent, 3),
+            "at_most": self.allowed,
+            "met": self.met,
+        }
+
     def row(self) -> str:
         times = "  ".join(f"{size:>9,}: {took * 1e3:>9.1f} ms" for size, took in self.seconds.items())
-        met = "met" if self.exponent <= self.allowed else "MISSED"
+        met = "met" if self.met else "MISSED"
         return f"{self.operation.name:<32} {self.operation.by:<9} {times}  n^{self.exponent:4.2f}  {met}"
 
 

@@ -22,7 +22,7 @@ from pivrel.recipe import FinishModel, changed, pick_model
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.store.documents import Contents, Document, MaterialBody
-from tests.shapes import cuboid
+from tests.shapes import cuboid, mesh_of
 
 
 @pytest.fixture(scope="module")
@@ -238,3 +238,51 @@ def test_faces_that_lie_otherwise_are_carried_over_too():
     (face,) = np.flatnonzero(picks.resolve(pick, new))
     (was,) = np.flatnonzero(old.patches() == 2)
     assert new.centroids[face] == pytest.approx(old.centroids[was])
+
+
+def plate(step):
+    """A plate of 2 x 40 x 40 even triangles, `step` mm along each side."""
+    u, v = (g.reshape(-1) * step for g in np.meshgrid(np.arange(41), np.arange(41), indexing="ij"))
+    i = np.arange(1600)
+    a = (i // 40) * 41 + i % 40
+    faces = np.stack([a, a + 41, a + 42, a, a + 42, a + 1], axis=1).reshape(-1, 3)
+    return mesh_of(np.column_stack([u, v, 0 * u]), faces)
+
+
+@pytest.mark.parametrize("shift", [(1500, 0, 0), (100, 200, 0), (-50, 25, 0), (0, 0, 50), (1500, 0, 30)])
+def test_what_is_cut_evenly_and_moved_is_matched_face_by_face(shift):
+    """Most of its faces come to lie where others were, and are not those."""
+    old = plate(50.0)
+    found = match(Surface(old), Surface(replace(old, points=old.points + shift)))
+    assert found.face.tolist() == list(range(old.face_count)) and found.sure.all() and found.moved.all()
+    np.testing.assert_allclose(found.shift_mm, [shift], atol=1e-6)
+
+
+def test_many_parts_that_moved_each_its_own_way_renamed_or_not():
+    boards = [
+        replace(cuboid(900 + k, 60, 20), points=cuboid(900 + k, 60, 20).points + (0, 100.0 * k, 0))
+        for k in range(300)
+    ]
+    old = replace(merged(boards), part_names=tuple(f"board {k}" for k in range(300)))
+    moves = np.column_stack([np.full(300, 40.0), np.zeros(300), np.arange(300) % 7 * 10.0 + 5])
+    each = moves[np.repeat(np.arange(300), 8)]
+    names = tuple(f"board {k}" if k % 3 else f"plank {k}" for k in range(300))
+    found = match(Surface(old), Surface(replace(old, points=old.points + each, part_names=names)))
+    assert found.face.tolist() == list(range(old.face_count)) and found.sure.all()
+    np.testing.assert_allclose(found.shift_mm, moves, atol=1e-6)
+
+
+def test_faces_on_each_other_and_faces_without_size():
+    one = plate(50.0)
+    heap = replace(
+        one,
+        corners=np.concatenate([one.corners, np.tile(one.corners[:3], 5000), np.zeros(15_000, np.int32)]),
+        face_start=np.arange(0, 3 * (one.face_count + 10_000) + 1, 3, dtype=np.int32),
+        face_part=np.zeros(one.face_count + 10_000, np.int32),
+    )
+    found = match(Surface(heap), Surface(heap))
+    assert found.face[: one.face_count].tolist() == list(range(one.face_count))
+    assert set(found.face[one.face_count : one.face_count + 5000].tolist()) <= {
+        0,
+        *range(one.face_count, one.face_count + 5000),
+    }

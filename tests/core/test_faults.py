@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 import numpy as np
+import pytest
 import trimesh
 
 from pivrel.core.geometry.components import find_components
@@ -11,7 +12,7 @@ from pivrel.core.geometry.mesh import merged
 from pivrel.core.geometry.surface import Surface
 from pivrel.formats.bundle import Upload
 from pivrel.formats.reading import read_model
-from tests.shapes import cuboid
+from tests.shapes import cuboid, mesh_of
 from tests.test_revision import box
 
 
@@ -89,3 +90,18 @@ def test_kept_faces_keep_what_belongs_to_them():
     only = submesh(mesh, np.arange(12) >= 8)
     assert only.part_names == ("B",) and only.face_count == 4
     np.testing.assert_array_equal(Surface(only).centroids, Surface(mesh).centroids[8:])
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_faces_that_lie_on_others_are_those_with_the_same_places(seed):
+    """Polygons of 3 to 20 corners among few places, so that many are there twice, turned round or begun elsewhere."""
+    rng = np.random.default_rng(seed)
+    points = rng.uniform(0, 1000, (24, 3))
+    faces = [rng.permutation(24)[:size] for size in rng.choice([3, 4, 5, 20], 300)]
+    faces += [np.roll(faces[k], rng.integers(3))[:: rng.choice([1, -1])] for k in rng.integers(0, 300, 200)]
+    found = {f.key: f for f in find_faults(Surface(mesh_of(points, faces)))}
+    seen, again = set(), []
+    for row, face in enumerate(faces):
+        again += [row] if frozenset(face.tolist()) in seen else []
+        seen.add(frozenset(face.tolist()))
+    assert found["duplicate"].faces.tolist() == again

@@ -9,7 +9,7 @@ import trimesh
 from shapely.geometry import Polygon
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.geometry.winding import winding_numbers
+from pivrel.core.geometry.winding import MANY, winding_numbers
 from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import Faces
 from pivrel.core.projection import Aim, Cylindrical, Planar, fit
@@ -198,3 +198,20 @@ def test_the_radius_of_a_plain_column_is_still_the_contracts_mean_of_its_sides()
         surface, every(surface), fit(surface, every(surface), Cylindrical()).datum, (100.0, 100.0)
     )
     assert laid.radius_mm == pytest.approx(150 * math.cos(math.pi / 12), rel=1e-9)
+
+
+def test_a_body_of_many_triangles_winds_round_places_as_libigl_finds():
+    """Inside, outside and close to the surface, where what lies far off is taken together (to within 0.01)."""
+    ball = trimesh.creation.icosphere(subdivisions=6)
+    points, triangles = ball.vertices * (1000, 2000, 500), ball.faces
+    corners = points[triangles]
+    rng = np.random.default_rng(2)
+    chosen = rng.integers(0, len(triangles), 60)
+    normal = np.cross(corners[chosen, 1] - corners[chosen, 0], corners[chosen, 2] - corners[chosen, 0])
+    off = 0.5 * normal / np.linalg.norm(normal, axis=1, keepdims=True)
+    middles = corners[chosen].mean(axis=1)
+    places = np.concatenate([middles + off, middles - off, rng.uniform(-2000, 2000, (200, 3))])
+    assert len(triangles) > MANY
+    found = winding_numbers(places, *(np.ascontiguousarray(corners[:, k]) for k in range(3)))
+    np.testing.assert_allclose(found, igl.winding_number(points, triangles, places), atol=0.02)
+    assert (np.abs(found[:60]) < 0.05).all() and (found[60:120] > 0.95).all()

@@ -2,8 +2,10 @@
 
 from dataclasses import replace
 
+import numba
 import numpy as np
 import pytest
+import shapely
 import vtk
 from vtk.util.numpy_support import vtk_to_numpy
 
@@ -13,7 +15,7 @@ from pivrel.core.view.eye import Eye
 from pivrel.core.view.outline import within
 from pivrel.core.view.sight import look
 from pivrel.demo import lido
-from tests.shapes import cuboid
+from tests.shapes import cuboid, mesh_of
 
 
 def straight(scale, size=(400, 300)):
@@ -190,3 +192,37 @@ def drawn_by_vtk(surface, position, target, size, field):
         .astype(int)
     )
     return image[..., 0] + (image[..., 1] << 8) + (image[..., 2] << 16) - 1
+
+
+def test_every_number_of_threads_sees_the_same():
+    surface, eye = Surface(lido.build(1)), standing((-9e3, -14e3, 6e3), (6e3, 6e3, 1e3), (320, 240))
+    drawn = np.ones(surface.mesh.face_count, bool)
+    every = look(surface, eye, drawn)
+    threads = numba.get_num_threads()
+    numba.set_num_threads(1)
+    try:
+        alone = look(surface, eye, drawn)
+    finally:
+        numba.set_num_threads(threads)
+    np.testing.assert_array_equal(every.ids, alone.ids)
+    np.testing.assert_array_equal(every.seen, alone.seen)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_an_intricate_outline_holds_what_shapely_says(seed):
+    """Triangles of any size scattered over the screen, and a star of 200 corners drawn over them."""
+    rng = np.random.default_rng(seed)
+    middle = rng.uniform((-180, -130), (180, 130), (400, 2))
+    flat = middle[:, None] + rng.uniform(-1, 1, (400, 3, 2)) * rng.choice([2, 10, 80], 400)[:, None, None]
+    points = np.stack([flat[..., 0], np.zeros((400, 3)), flat[..., 1]], axis=2).reshape(-1, 3)
+    surface = Surface(mesh_of(points, np.arange(1200).reshape(-1, 3)))
+    turn = np.linspace(0, 2 * np.pi, 200, endpoint=False)
+    reach = 60 + 50 * np.sin(7 * turn + seed)
+    outline = np.stack([200 + reach * np.cos(turn), 150 + reach * np.sin(turn)], axis=1)
+    star = shapely.Polygon(outline)
+    drawn = np.ones(400, bool)
+    on_screen = [shapely.Polygon(t * (1, -1) + (200, 150)) for t in flat]
+    touched = within(surface, straight(1.0), outline, drawn, through=True, whole=False)
+    assert touched.tolist() == [star.intersects(t) for t in on_screen]
+    whole = within(surface, straight(1.0), outline, drawn, through=True, whole=True)
+    assert whole.tolist() == [star.contains(t) for t in on_screen]

@@ -99,6 +99,7 @@ ROOMS = {
     "flat": 96 << 20,
     "shown": 64 << 20,
     "nests": 16 << 20,
+    "sights": 64 << 20,
     "imports": 1 << 30,
 }
 """What is kept between requests, and how many bytes of it at most."""

@@ -208,7 +208,8 @@ def _serve_page(app: Flask) -> None:
             # Vite names built files by their content, so they never change.
             named = path.startswith("assets/")
             response = send_from_directory(STATIC, path, max_age=31536000 if named else 0)
-            response.cache_control.immutable = True if named else None
+            if named:
+                response.cache_control.immutable = True
             # Read whole, so that it can be compressed as every other text.
             response.make_sequence()
             return response

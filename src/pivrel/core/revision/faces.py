@@ -9,6 +9,7 @@ from numba import njit, prange
 from scipy.spatial import cKDTree
 
 from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.same_rows import same_rows
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.revision.places import in_the_same_place
 from pivrel.core.revision.whole import STILL, Motion
@@ -154,11 +155,18 @@ def exactly_same(was: Faces, now: Faces, preferred: Ints) -> Ints:
 
 def nearby(was: Faces, now: Faces, preferred: Ints) -> Ints:
     """(K_new,) as `same_faces`, for faces that stand near where they stood. preferred: (K_new,) old parts."""
-    count = len(was.ids)
-    tree = cKDTree(was.middle, balanced_tree=False, compact_nodes=False)
     out = np.full(len(now.ids), -1, np.int64)
+    # Faces without area look nowhere, and of many in one place a few do: a tree cannot tell those apart.
+    there, asking = was.normal.any(axis=1), now.normal.any(axis=1)
+    there &= ~_again(was)
+    olds, rows = np.flatnonzero(there), np.flatnonzero(asking)
+    if not len(olds) or not len(rows):
+        return out
+    was, count = was.only(olds), len(olds)
+    tree = cKDTree(was.middle, balanced_tree=False, compact_nodes=False)
     # What is too far stands as the number of all; most have nothing near, and are done with.
-    rows = np.flatnonzero(tree.query(now.middle, distance_upper_bound=SAME_MM, workers=-1)[1] < count)
+    near = tree.query(now.middle[rows], distance_upper_bound=SAME_MM, workers=-1)[1] < count
+    rows = rows[near]
     if not len(rows):
         return out
     now, most = now.only(rows), min(6, count)
@@ -170,5 +178,13 @@ def nearby(was: Faces, now: Faces, preferred: Ints) -> Ints:
     same = there & area & facing
     rank = np.where(same, 1.0, 0.0) + np.where(same & (was.part[at] == preferred[rows, None]), 1.0, 0.0)
     best, each = np.argmax(rank, axis=1), np.arange(len(at))
-    out[rows] = np.where(same[each, best], at[each, best], -1)
+    out[rows] = np.where(same[each, best], olds[at[each, best]], -1)
+    return out
+
+
+def _again(faces: Faces) -> Mask:
+    """(K,) faces that lie as an earlier one of the same part does."""
+    shape = np.column_stack([faces.middle, faces.normal, faces.area, faces.part]).astype(np.float32)
+    out = np.ones(len(faces.ids), bool)
+    out[same_rows(shape)[1]] = False
     return out

@@ -36,6 +36,9 @@ BETTER = 0.15
 MOSTLY = 0.5
 """A face cut anew stands for an old one where this share of it lies there."""
 
+AMONG = 4000
+"""Of so many old faces the largest new ones are looked for, where the model may have changed as a whole."""
+
 TURNED = 100.0
 
 PURE = 0.99
@@ -122,8 +125,11 @@ def _motion(old: Surface, new: Surface, was: Faces, now: Faces) -> Motion:
     best, share = STILL, _lying_share(old, new, STILL) + BETTER
     largest = now.only(np.argsort(-now.area, kind="stable")[:400])
     judged = float(largest.area.sum())
+    # What the largest faces were is among the largest of before, however the model was scaled.
+    least = np.sort(was.area)[-min(AMONG, len(was.area))]
+    olds = was.only(np.flatnonzero((was.area > 0) & (was.area >= (1 - SAME_AREA) * least)))
     for motion in candidates(old.bounds, new.bounds):
-        at = same_faces(was.moved(motion), largest)
+        at = same_faces(olds.moved(motion), largest)
         brings = float(largest.area[at >= 0].sum()) / max(judged, 1e-12)
         if brings > share:
             best, share = motion, brings

@@ -13,7 +13,10 @@ EXACT_MM = 1e-3
 CELL_MM = 8 * EXACT_MM
 
 LOOKED_AT = 32
-"""So many faces in one cell are looked at; only what was copied onto itself has more."""
+"""So many faces in the very place are looked at; only what was copied onto itself has more."""
+
+STEPS = 2000
+"""So many faces of one cell are passed; only what has no size has more in one."""
 
 
 @njit(cache=True)
@@ -52,8 +55,9 @@ def in_the_same_place(
         for i in range(low[0], high[0] + 1):
             for j in range(low[1], high[1] + 1):
                 for k in range(low[2], high[2] + 1):
-                    other, looks = head[_slot(i, j, k, slots)], 0
-                    while other >= 0 and looks < LOOKED_AT:
+                    other, looks, steps = head[_slot(i, j, k, slots)], 0, 0
+                    while other >= 0 and looks < LOOKED_AT and steps < STEPS:
+                        steps += 1
                         x, y, z = (
                             was[other, 0] - now[row, 0],
                             was[other, 1] - now[row, 1],

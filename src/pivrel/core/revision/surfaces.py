@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial import cKDTree
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.same_rows import same_rows
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
 from pivrel.core.revision.faces import SAME_MM
@@ -47,10 +48,19 @@ class OtherSurface:
         area = surface.triangle_areas * motion.scale**2
         self.spacing = float(np.sqrt(max(area.sum(), 1e-12) / SAMPLES))
         count = np.clip(np.ceil(area / self.spacing**2), 1, MOST_A_TRIANGLE).astype(np.int64)
+        count[~self._told_apart()] = 0
         self.of = np.repeat(np.arange(len(count)), count)
         u, v = _spread(count)
         a, b, c = (self.corners[self.of, k] for k in range(3))
         self.tree = cKDTree(self._key(a + u[:, None] * (b - a) + v[:, None] * (c - a), self.normal[self.of]))
+
+    def _told_apart(self) -> Mask:
+        """(T,) the triangles that look anywhere, and of those that lie on each other the first."""
+        out = np.zeros(len(self.face), bool)
+        looks = np.flatnonzero(self.normal.any(axis=1))
+        shape = np.column_stack([self.corners[looks].mean(axis=1), self.normal[looks], self.size[looks]])
+        out[looks[same_rows(shape.astype(np.float32))[1]]] = True
+        return out
 
     def _key(self, places: Floats, normals: Floats) -> Floats:
         # Faces that look another way are far off: a thin board has two sides.
@@ -58,8 +68,8 @@ class OtherSurface:
 
     def at(self, places: Floats, normals: Floats) -> Ints:
         """(N,) the face that lies at each place and looks the same way, or -1."""
-        if not len(places):
-            return np.zeros(0, np.int64)
+        if not len(places) or not len(self.of):
+            return np.full(len(places), -1, np.int64)
         near = self.tree.query(self._key(places, normals), k=min(LOOKED_AT, len(self.of)), workers=-1)[
             1
         ].reshape(len(places), -1)

@@ -11,6 +11,7 @@ from flask import Blueprint, Response
 
 from pivrel.core import picks
 from pivrel.core.arrays import Ints, Mask
+from pivrel.core.content_key import content_key
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.patches import CREASE_DEG
 from pivrel.core.laying import BARE
@@ -18,7 +19,7 @@ from pivrel.core.measure.figures import Figures
 from pivrel.core.picks import Pick, similar_faces
 from pivrel.core.view.eye import Eye
 from pivrel.core.view.outline import within
-from pivrel.core.view.sight import look
+from pivrel.core.view.sight import Sight, look
 from pivrel.errors import InputError, NotFoundError
 from pivrel.project.laid import LaidProject
 from pivrel.recipe import pick_model
@@ -57,6 +58,18 @@ def _eye(asked: EyeModel, laid: LaidProject) -> tuple[Eye, Mask]:
     if asked.hidden:
         drawn = ~picks.resolve(asked.hidden.to_core(), surface)
     return Eye(matrix, asked.size, asked.clip.plane() if asked.clip else None), drawn
+
+
+def _sight(asked: EyeModel, laid: LaidProject, eye: Eye, drawn: Mask) -> Sight:
+    """What the eye sees; kept, for as long as somebody looks from there several picks are made."""
+    key = content_key("sight", laid.mesh, asked.model_dump_json())
+    return computing().get(
+        "sights",
+        key,
+        lambda: look(laid.surface, eye, drawn),
+        lambda found: found.nbytes,
+        f"sight {laid.mesh}",
+    )
 
 
 def _clicked(laid: LaidProject, clicked: Clicked) -> Pick:
@@ -123,7 +136,8 @@ def _patches(laid: LaidProject, faces: Ints, crease_deg: float) -> Pick:
 def _region(laid: LaidProject, region: Region) -> Pick:
     eye, drawn = _eye(region.eye, laid)
     outline = np.array(region.outline, float)
-    found = picks.as_faces(within(laid.surface, eye, outline, drawn, region.through, region.whole))
+    sight = None if region.through else _sight(region.eye, laid, eye, drawn)
+    found = picks.as_faces(within(laid.surface, eye, outline, drawn, region.through, region.whole, sight))
     mesh = laid.surface.mesh
     if not len(found) or region.level == "face":
         return picks.by_ids(found)
@@ -239,6 +253,6 @@ def unseen(project_id: int) -> Response:
     with computing().short:
         eye, drawn = _eye(wanted.eye, laid)
         mask = picks.resolve(wanted.pick.to_core(), laid.surface)
-        hidden = mask & ~look(laid.surface, eye, drawn).seen
+        hidden = mask & ~_sight(wanted.eye, laid, eye, drawn).seen
         area = float(laid.surface.face_areas[hidden].sum()) / 1e6
     return answer(UnseenFaces(faces=int(hidden.sum()), area_m2=area))
