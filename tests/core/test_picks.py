@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from pivrel.core import picks
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.picks import (
     NOTHING,
@@ -101,3 +102,24 @@ def test_grow_takes_the_faces_across_an_edge():
     mask = resolve(Faces((4,)), barrel)
     assert np.flatnonzero(grown(mask, barrel)).tolist() == [3, 4, 5]
     assert not grown(resolve(NOTHING, barrel), barrel).any()
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_long_picks_by_face_are_combined_as_sets_are(seed):
+    rng = np.random.default_rng(seed)
+    long, other = (
+        set(rng.choice(9000, size, replace=False).tolist()) for size in (6000, (5, 5000)[seed % 2])
+    )
+    a, b = (picks.by_ids(np.array(sorted(ids))) for ids in (long, other))
+    assert isinstance(a, picks.FaceBits)
+    for combined, wanted in (
+        (picks.added, long | other),
+        (picks.removed, long - other),
+        (picks.shared, long & other),
+    ):
+        assert set(picks.ids_of(combined(a, b)).tolist()) == wanted
+        assert combined(a, b) == picks.by_ids(np.array(sorted(wanted))), "as short as it can be"
+    beyond = picks.Faces((3, 20_000))
+    assert picks.ids_of(picks.added(a, beyond)).tolist()[-1] == 20_000, (
+        "told when it is looked for, not before"
+    )

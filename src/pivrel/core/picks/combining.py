@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
-from pivrel.core.arrays import Mask
+from pivrel.core.arrays import Ints, Mask
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.picks.rules import (
     NOTHING,
     All,
     AnyOf,
+    ById,
     Every,
     FaceBits,
     Faces,
@@ -18,8 +21,18 @@ from pivrel.core.picks.rules import (
     Patches,
     Pick,
     by_ids,
+    by_mask,
     ids_of,
+    masks_of,
 )
+
+
+def _by_id(
+    one: ById, other: ById, of_ids: Callable[[Ints, Ints], Ints], of_masks: Callable[[Mask, Mask], Mask]
+) -> ById:
+    """Two picks of faces by id combined: as masks where one is long, which takes a hundredth of the time."""
+    masks = masks_of(one, other)
+    return by_ids(of_ids(ids_of(one), ids_of(other))) if masks is None else by_mask(of_masks(*masks))
 
 
 def added(base: Pick, more: Pick) -> Pick:
@@ -32,7 +45,7 @@ def added(base: Pick, more: Pick) -> Pick:
         case Faces(()), _:
             return more
         case ((Faces() | FaceBits() as a), (Faces() | FaceBits() as b)):
-            return by_ids(np.union1d(ids_of(a), ids_of(b)))
+            return _by_id(a, b, np.union1d, np.logical_or)
         case Patches(a), Patches(b):
             return Patches(tuple(sorted({*a, *b})))
         case Parts(a), Parts(b):
@@ -52,7 +65,7 @@ def removed(base: Pick, less: Pick) -> Pick:
         case _, All():
             return NOTHING
         case ((Faces() | FaceBits() as a), (Faces() | FaceBits() as b)):
-            return by_ids(np.setdiff1d(ids_of(a), ids_of(b)))
+            return _by_id(a, b, np.setdiff1d, np.greater)
         case Patches(a), Patches(b) if set(b) <= set(a):
             return Patches(tuple(i for i in a if i not in b)) if set(a) != set(b) else NOTHING
         case Parts(a), Parts(b) if set(b) <= set(a):
@@ -70,7 +83,7 @@ def shared(base: Pick, only: Pick) -> Pick:
         case _, All():
             return base
         case ((Faces() | FaceBits() as a), (Faces() | FaceBits() as b)):
-            return by_ids(np.intersect1d(ids_of(a), ids_of(b)))
+            return _by_id(a, b, np.intersect1d, np.logical_and)
         case Patches(a), Patches(b):
             return Patches(tuple(sorted({*a} & {*b}))) if {*a} & {*b} else NOTHING
         case Every(picks), _:

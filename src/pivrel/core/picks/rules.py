@@ -117,6 +117,33 @@ def by_ids(ids: Ints) -> ById:
     return FaceBits(np.packbits(held, bitorder="little").tobytes())
 
 
+def by_mask(held: Mask) -> ById:
+    """The pick of the faces that a mask (N,) holds."""
+    ids = np.flatnonzero(held)
+    if len(ids) <= LONG:
+        return Faces(tuple(ids.tolist()))
+    return FaceBits(np.packbits(held[: ids[-1] + 1], bitorder="little").tobytes())
+
+
+def masks_of(one: ById, other: ById) -> tuple[Mask, Mask] | None:
+    """Two picks as masks of one length; None where neither is long, or one names a face beyond the other's last."""
+    count = max((8 * len(pick.bits) for pick in (one, other) if isinstance(pick, FaceBits)), default=0)
+    ids = [i for pick in (one, other) if isinstance(pick, Faces) for i in pick.ids]
+    if not count or (ids and not 0 <= min(ids) <= max(ids) < count):
+        return None
+    return _mask(one, count), _mask(other, count)
+
+
+def _mask(pick: ById, count: int) -> Mask:
+    out = np.zeros(count, bool)
+    if isinstance(pick, FaceBits):
+        held = unpacked(pick.bits)
+        out[: len(held)] = held
+    else:
+        out[list(pick.ids)] = True
+    return out
+
+
 def ids_of(pick: ById) -> Ints:
     """(K,) int64 ids of the faces, ascending."""
     if isinstance(pick, Faces):
