@@ -38,14 +38,32 @@ const theSame = (figures: FiguresByFinish) => figures;
 /** More rows than these are asked for all together. */
 const FEW_ROWS = 20;
 
-/** Figures of the rows that are laid otherwise than when they were measured last; of all where those are many. */
-async function measured(project: Project, before: FiguresByFinish | undefined): Promise<FiguresByFinish> {
+/** The state that figures were measured of. */
+const measuredOf = new WeakMap<FiguresByFinish, Project>();
+
+/** The rows whose figures may be others: those laid otherwise, or of another material; all where a material changed. */
+function stale(project: Project, before: FiguresByFinish): Finish[] {
+  const then = measuredOf.get(before);
+  if (then?.materials !== project.materials) return project.finishes;
+  const material = new Map(then.finishes.map((finish) => [finish.key, finish.material]));
+  return project.finishes.filter(
+    (finish) => before[finish.key]?.laying_key !== finish.laying_key || material.get(finish.key) !== finish.material,
+  );
+}
+
+/** Figures of all rows: only those are asked for that may be others than before, where these are few. */
+export async function measured(project: Project, before: FiguresByFinish | undefined): Promise<FiguresByFinish> {
   const path = `/projects/${project.id}/figures`;
-  const stale = project.finishes.filter(({ key, laying_key }) => before?.[key]?.laying_key !== laying_key);
-  if (!before || stale.length > FEW_ROWS) return getJson(path);
-  const asked = stale.map(({ key }) => `of=${encodeURIComponent(key)}`).join("&");
-  const anew = stale.length > 0 ? await getJson<FiguresByFinish>(`${path}?${asked}`) : {};
-  return Object.fromEntries(project.finishes.map(({ key }) => [key, anew[key] ?? before[key]!]));
+  const rows = before ? stale(project, before) : project.finishes;
+  let found: FiguresByFinish;
+  if (!before || rows.length > FEW_ROWS) found = await getJson<FiguresByFinish>(path);
+  else {
+    const asked = rows.map(({ key }) => `of=${encodeURIComponent(key)}`).join("&");
+    const anew = rows.length > 0 ? await getJson<FiguresByFinish>(`${path}?${asked}`) : {};
+    found = Object.fromEntries(project.finishes.map(({ key }) => [key, anew[key] ?? before[key]!]));
+  }
+  measuredOf.set(found, project);
+  return found;
 }
 
 /** Figures of the revision shown; those of the last one stay until the new ones are measured. */
@@ -171,8 +189,9 @@ async function send(queries: QueryClient, id: number, what: Edit | Step): Promis
   const { header, bytes } = readPacket<ChangeHeader>(answer);
   const { change, arrays_of } = header;
   keepArrays(new Map(arrays_of.map((path) => [`/projects/${id}/${path}`, bytes(path).slice().buffer])));
-  // What another page did meanwhile is not in the change: then all of it is asked for.
-  const known = before?.revision === change.since && before.aside <= change.aside;
+  // What another page did meanwhile to views and kept picks is not in the change: then all of it is asked for.
+  const aside = change.views || change.pick_sets ? 1 : 0;
+  const known = before?.revision === change.since && before.aside + aside === change.aside;
   const project = known ? changed(before, change) : await getJson<Project>(`/projects/${id}`);
   queries.setQueryData(projectKey(id), project);
   useNotices.getState().mended();

@@ -260,7 +260,8 @@ class Schedule:
         return lay(self.surface, self.finishes[key], self.drawn(key), self.settled(key))
 
     def _measured_key(self, what: str, key: str) -> str:
-        return content_key(what, self.laying_key(key), self.finishes[key].material.repeat_mm)
+        material = self.finishes[key].material
+        return content_key(what, self.laying_key(key), material.repeat_mm, material.joints)
 
     def figures(self, key: str) -> Figures:
         """What is measured of a finish."""

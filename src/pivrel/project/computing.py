@@ -81,7 +81,7 @@ def _kernels_may_meet() -> bool:
 ROOMS = {
     "surfaces": 4 << 30,
     "finishes": 64 << 20,
-    "made": 1000,
+    "made": 40,
     "rows": 64 << 20,
     "covers": 256 << 20,
     "held": 128 << 20,

@@ -43,12 +43,10 @@ def sheet_of(body: MaterialBody) -> Material:
     ).to_core()
 
 
-@dataclass
 class _Last:
-    """The documents of a model that were laid last, and the finishes that they made."""
+    """The documents of a model that were laid last and the finishes that they made: both at once, for several threads."""
 
-    contents: Contents = field(default_factory=Contents)
-    finishes: dict[str, Finish] = field(default_factory=dict)
+    both: tuple[Contents, dict[str, Finish]] = Contents(), {}
 
 
 @dataclass(frozen=True)
@@ -65,19 +63,19 @@ class LaidProject:
     def __post_init__(self) -> None:
         # Not a cached_property: Python 3.11 makes those of all instances under one lock, and this waits for its turn.
         last = self.computing.get("made", self.mesh, _Last, lambda _: 1)
-        before, now = last.contents, self.contents
+        (before, made), now = last.both, self.contents
         # What is the very same document made the very same finish, as long as no material has changed.
         same = len(before.materials) == len(now.materials) and all(
             before.materials.get(key) is document for key, document in now.materials.items()
         )
-        kept = last.finishes if same else {}
+        kept = made if same else {}
         finishes = {
             key: kept[key]
-            if key in kept and before.finishes[key] is document
+            if key in kept and before.finishes.get(key) is document
             else self._core_finish(document)
             for key, document in now.finishes.items()
         }
-        last.contents, last.finishes = now, finishes
+        last.both = now, finishes
         schedule = Schedule(self.surface, self.mesh, finishes, self.computing)
         object.__setattr__(self, "schedule", schedule)
 
