@@ -286,3 +286,11 @@ def test_faces_on_each_other_and_faces_without_size():
         0,
         *range(one.face_count, one.face_count + 5000),
     }
+
+
+def test_a_part_that_had_no_faces_before_has_some_now():
+    one, other = cuboid(), replace(cuboid(), points=cuboid().points + (5000.0, 0, 0))
+    old = replace(one, part_names=("a", "b"))
+    new = replace(merged([one, other]), part_names=("a", "b"))
+    found = match(Surface(old), Surface(new))
+    assert found.face.tolist() == [*range(6), *[-1] * 6]

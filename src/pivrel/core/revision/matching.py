@@ -155,7 +155,7 @@ def _shift_named(was: Faces, now: Faces, placed: _Placed, likely: Ints) -> None:
     shares = placed.shares(now)
     if (shares >= 1 - SAME_AREA).all():
         return
-    wholly, same, went = OldParts(was, placed.at).moved_as_named(now, likely, shares)
+    wholly, same, went = OldParts(was, placed.at, likely).moved_as_named(now, shares)
     rows = np.flatnonzero(wholly[now.part])
     hit = same[rows] >= 0
     placed.at[rows], placed.confidence[rows], placed.moved[rows] = same[rows], hit * MOVED, hit
@@ -168,10 +168,10 @@ def _shift_parts(was: Faces, now: Faces, placed: _Placed, likely: Ints) -> None:
     missing = np.flatnonzero(shares < 1 - SAME_AREA)
     if not len(missing):
         return
-    own, old = rows_by(now.part, len(likely)), OldParts(was, placed.at)
+    own, old = rows_by(now.part, len(likely)), OldParts(was, placed.at, likely)
     for part in missing.tolist():
         here, rows = now.only(own[part]), own[part]
-        for before in old.tried(here, int(likely[part]), shares[part] < ENOUGH):
+        for before in old.tried(part, here, shares[part] < ENOUGH):
             there = was.only(old.own[before])
             found, same = _shift(there, here, shares[part] * float(here.area.sum()))
             if found.any():

@@ -21,26 +21,32 @@ NEAR = 64
 
 
 class OldParts:
-    """own: the rows of each part's faces. at: (K_new,) the row of the old face found for each new one, or -1."""
+    """own: the rows of each part's faces.
 
-    def __init__(self, was: Faces, at: Ints) -> None:
+    at: (K_new,) the row of the old face found for each new one, or -1. likely: (P_new,) the part of the same name, or -1.
+    """
+
+    def __init__(self, was: Faces, at: Ints, likely: Ints) -> None:
         self._was = was
         known = np.zeros(len(was.ids), bool)
         known[at[at >= 0]] = True
-        count = int(was.part.max()) + 1 if len(was.part) else 0
+        # The last parts of a model may have no faces, and names all the same.
+        count = int(max(was.part.max(initial=-1), likely.max(initial=-1))) + 1
         self.own = rows_by(was.part, count)
         left = np.bincount(was.part, was.area * ~known, count)
         self._area = np.bincount(was.part, was.area, count)
+        self._likely = likely
         self._free = (self._area > 0) & (left >= (1 - ENOUGH) * self._area)
         self._centre = was.centres(count)
         self._faces = np.bincount(was.part, minlength=count)
         self._trees: dict[int, tuple[Ints, cKDTree]] = {}
 
-    def moved_as_named(self, now: Faces, likely: Ints, placed: Floats) -> tuple[Mask, Ints, Floats]:
+    def moved_as_named(self, now: Faces, placed: Floats) -> tuple[Mask, Ints, Floats]:
         """(P,) new parts that are those of the same name, moved as a whole; (K_new,) old faces, and (P, 3) shifts.
 
         All of them at once, by the middles of their area. placed: (P,) the share of each new part found where it was.
         """
+        likely = self._likely
         parts = len(likely)
         named, sizes = np.maximum(likely, 0), np.bincount(now.part, minlength=parts)
         asked = (likely >= 0) & (placed < 1 - SAME_AREA) & (sizes == self._faces[named]) & (sizes > 0)
@@ -68,16 +74,17 @@ class OldParts:
         """No other new part can be this one."""
         self._free[part] = False
 
-    def tried(self, here: Faces, likely: int, has_gone: bool) -> Iterator[int]:
+    def tried(self, part: int, here: Faces, has_gone: bool) -> Iterator[int]:
         """Old parts that the faces of a new one may come from, the likeliest first.
 
-        likely: the part of the same name, or -1. has_gone: whether most of the new part is found nowhere; where it is
+        has_gone: whether most of the new part is found nowhere; where it is
         not, the part of the same name alone can tell that it has moved all the same.
         """
+        likely = int(self._likely[part])
         if likely >= 0 and (self._free[likely] or (not has_gone and len(self.own[likely]) == len(here.ids))):
             yield likely
         if has_gone:
-            yield from (part for part in self._alike(here) if part != likely and self._free[part])
+            yield from (other for other in self._alike(here) if other != likely and self._free[other])
 
     def _alike(self, here: Faces) -> list[int]:
         """Parts with as many faces of the same areas, the nearest first."""
