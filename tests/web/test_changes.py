@@ -26,8 +26,7 @@ class Following:
             f"{self.path}/{what}?changes", json={"revision": self.state["revision"], **body}
         )
         assert answer.status_code == 200, answer.json
-        header, arrays = unpacked(answer.data)
-        change = header["change"]
+        change, arrays = unpacked(answer.data)
         assert change["since"] == self.state["revision"]
         rows = {f["key"]: f for f in [*self.state["finishes"], *change["finishes"]]}
         order = change["order"]
@@ -38,7 +37,7 @@ class Following:
         for name in ("model", "materials", "pick_sets", "views"):
             self.state[name] = self.state[name] if change[name] is None else change[name]
         self.state["finishes"] = [rows[key] for key in order]
-        self.arrays = {path: arrays[path].tobytes() for path in header["arrays_of"]}
+        self.arrays = {path: data.tobytes() for path, data in arrays.items()}
         whole = self.client.get(self.path).json
         assert {**self.state, "said": None} == {**whole, "said": None}, (
             "what the changes say is what there is"

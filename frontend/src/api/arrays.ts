@@ -4,9 +4,9 @@ import { getBytes } from "./client";
 
 let waiting = new Map<string, ArrayBuffer>();
 
-/** What came last, by address; nobody will ask for what came before it any more. */
-export function keepArrays(arrays: Map<string, ArrayBuffer>) {
-  waiting = arrays;
+/** What came last, by address under another; nobody will ask for what came before it any more. */
+export function keepArrays(under: string, arrays: Map<string, ArrayBuffer>) {
+  waiting = new Map([...arrays].map(([path, bytes]) => [under + path, bytes]));
 }
 
 /** Whether the bytes of an address have come already. */

@@ -10,12 +10,12 @@ interface Place {
 
 export interface Packet<H> {
   header: H;
-  /** Of all arrays in it. */
-  names: string[];
   floats: (name: string) => Float32Array;
   ids: (name: string) => Uint32Array;
   shorts: (name: string) => Int16Array;
   bytes: (name: string) => Uint8Array;
+  /** Every array by its name, each as bytes of its own. */
+  apart: () => Map<string, ArrayBuffer>;
 }
 
 export function readPacket<H>(buffer: ArrayBuffer): Packet<H> {
@@ -29,10 +29,10 @@ export function readPacket<H>(buffer: ArrayBuffer): Packet<H> {
   };
   return {
     header,
-    names: Object.keys(header.arrays),
     floats: (n) => array(n) as Float32Array,
     ids: (n) => array(n) as Uint32Array,
     shorts: (n) => array(n) as Int16Array,
     bytes: (n) => array(n) as Uint8Array,
+    apart: () => new Map(Object.keys(header.arrays).map((n) => [n, array(n).slice().buffer])),
   };
 }

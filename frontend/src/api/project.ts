@@ -12,13 +12,13 @@ import type {
   DatumDrawing,
   Edit,
   Based,
-  ChangeHeader,
   EditRequest,
   Figures,
   Finish,
   LibraryMaterial,
   Material,
   Project,
+  ProjectChange,
   Pulse,
   Roundness,
   Totals,
@@ -186,9 +186,8 @@ async function send(queries: QueryClient, id: number, what: Edit | Step): Promis
     typeof what === "string"
       ? await askBytes(`/projects/${id}/${what}?changes`, { revision } satisfies Based)
       : await askBytes(`/projects/${id}/edits?changes`, { revision, edit: what } satisfies EditRequest);
-  const { header, bytes } = readPacket<ChangeHeader>(answer);
-  const { change, arrays_of } = header;
-  keepArrays(new Map(arrays_of.map((path) => [`/projects/${id}/${path}`, bytes(path).slice().buffer])));
+  const { header: change, apart } = readPacket<ProjectChange>(answer);
+  keepArrays(`/projects/${id}/`, apart());
   // What another page did meanwhile to views and kept picks is not in the change: then all of it is asked for.
   const aside = change.views || change.pick_sets ? 1 : 0;
   const known = before?.revision === change.since && before.aside + aside === change.aside;

@@ -109,16 +109,6 @@ export type Projection =
 export type Typed = number | string;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Along".
- */
-export type Along = "sheet" | "direction" | "edge" | "length" | "level" | "plumb";
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "By".
- */
-export type By = "part" | "board" | "patch" | "face";
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Unit".
  */
 export type Unit = "mm" | "cm" | "m" | "in" | "ft";
@@ -205,6 +195,11 @@ export type Edit =
   | TakeBack;
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Along".
+ */
+export type Along = "sheet" | "direction" | "edge" | "length" | "level" | "plumb";
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Options".
  */
 export type Options =
@@ -219,6 +214,11 @@ export type Options =
   | DrapeOptions
   | LinesOptions
   | FlattenOptions;
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "By".
+ */
+export type By = "part" | "board" | "patch" | "face";
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "FigureName".
@@ -1549,374 +1549,6 @@ export interface CarryThrough {
   pick: Pick;
 }
 /**
- * What an edit, undo or redo made of a project, and the arrays that the view will ask for next, by their address
- * under the project's: each an array of bytes of that name.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "ChangeHeader".
- */
-export interface ChangeHeader {
-  arrays_of: string[];
-  change: ProjectChange;
-}
-/**
- * What an edit, undo or redo made of a project as it was at the revision `since`; null where it is as it was.
- *
- * finishes: the rows that are new or otherwise. order: the codes of all rows. The rest is as in `ProjectState`.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "ProjectChange".
- */
-export interface ProjectChange {
-  aside: number;
-  bare: Bare;
-  cover_key: string;
-  finishes: Finish[];
-  materials: {
-    [k: string]: Material;
-  } | null;
-  model: Model | null;
-  name: string;
-  order: string[] | null;
-  pick_sets: PickSet[] | null;
-  redo: string | null;
-  revision: number;
-  said: string | null;
-  since: number;
-  undo: string | null;
-  views: SavedView[] | null;
-}
-/**
- * A row of the schedule.
- *
- * pick_words: the pick in words; it stays on the server, for it may name a hundred thousand faces. datum: None
- * where each part or board has its own. one_sheet: whether one turn and one offset serve all of its faces.
- * faces: those that it is laid on, under a single sheet too. held: whether its pick holds any face at all, covered
- * by later rows or not. on: false where the row is switched off. area_m2: what shows of it. over: the sheets of its coats
- * and of their masks. tones_key: of the tones of its faces, None where they have one. lines_key: of the lines that masks
- * are near to, None where there are none.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Finish".
- */
-export interface Finish {
-  adjust: Adjustment[];
-  area_m2: number;
-  bump: number;
-  cells: Cells | null;
-  coats: Coat[];
-  datum: Datum | null;
-  datum_for: "pick" | "part" | "board" | "side";
-  faces: number;
-  grain: GrainRule;
-  grain_deg: number | null;
-  held: boolean;
-  key: string;
-  laying_key: string;
-  lightness: number;
-  lines_key: string | null;
-  material: string;
-  name: string;
-  offset_mm: Pair;
-  on: boolean;
-  one_sheet: boolean;
-  over: OverState[];
-  pick_words: string;
-  projection: Projection;
-  raw_key: string | null;
-  repeat_mm: Pair;
-  roughness: number;
-  run_on: boolean;
-  scale: Pair;
-  spread: Spread | null;
-  tie: Tie[];
-  tie_by: "move" | "turn" | "scale" | "skew";
-  tile: boolean;
-  tint: string | null;
-  toned: TonedFaces[];
-  tones_key: string | null;
-  troubles: string;
-  turn_deg: number;
-  variation: Variation | null;
-}
-/**
- * A coat over a finish. material: None where it changes only what it states: tint, roughness, metalness.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Coat".
- */
-export interface Coat {
-  cells: Cells | null;
-  channels: Joins;
-  datum: Datum | null;
-  material: string | null;
-  metallic: number | null;
-  name: string;
-  offset_mm: Pair;
-  on: boolean;
-  projection: Projection | null;
-  roughness: number | null;
-  scale: Pair;
-  strength: number;
-  tile: boolean;
-  tint: string | null;
-  turn_deg: number;
-  where: Mask | null;
-}
-/**
- * How each channel of a coat joins what lies beneath; None for the default of the channel.
- *
- * Everything mixes, but for normal and height where the base color multiplies: those are added.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Joins".
- */
-export interface Joins {
-  base_color: "mix" | "multiply" | "none";
-  height: ("mix" | "add" | "none") | null;
-  metallic: "mix" | "multiply" | "none";
-  normal: ("mix" | "add" | "none") | null;
-  occlusion: "mix" | "multiply" | "none";
-  roughness: "mix" | "multiply" | "none";
-}
-/**
- * What the grain follows; the finish's turn_deg counts from there.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "GrainRule".
- */
-export interface GrainRule {
-  along: Along;
-  direction: Triple | null;
-}
-/**
- * A sheet of a coat or of a mask, in the order in which they are stated.
- *
- * laying_key: of one with a laying of its own, None for one that lies as the finish beneath it, or is triplanar.
- * datum: what a triplanar one measures from.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "OverState".
- */
-export interface OverState {
-  datum: Datum | null;
-  laying_key: string | null;
-}
-/**
- * How much lighter or darker each part, board, unit of the material or random cell may be, as a share.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Spread".
- */
-export interface Spread {
-  by: "part" | "board" | "unit" | "cell";
-  lightness: number;
-  seed: number;
-}
-/**
- * A place of the sheet that is to fall on a place of the model.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Tie".
- */
-export interface Tie {
-  at_mm: Triple;
-  sheet_mm: Pair;
-}
-/**
- * Faces of a finish that look otherwise than the rest; words: which.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "TonedFaces".
- */
-export interface TonedFaces {
-  bump: number;
-  lightness: number;
-  pick: Pick;
-  roughness: number;
-  tint: string | null;
-  words: string;
-}
-/**
- * Each part, board, patch or face takes its own piece of the sheet.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Variation".
- */
-export interface Variation {
-  by: By;
-  half_turns: boolean;
-  mirrors: boolean;
-  seed: number;
-}
-/**
- * A material of the project.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Material".
- */
-export interface Material {
-  avoid_mm: [number, number, number, number][];
-  estimated: boolean;
-  grain_deg: number | null;
-  half_turns: boolean;
-  images: {
-    base_color?: string;
-    height?: string;
-    metallic?: string;
-    normal?: string;
-    occlusion?: string;
-    roughness?: string;
-  };
-  joints: Joints | null;
-  key: string;
-  metallic: number;
-  mirrors: boolean;
-  name: string;
-  normal_y: "+" | "-";
-  repeat_mm: Pair;
-  tags: string[];
-}
-/**
- * Where a material's units meet: from joint to joint, how wide, where they cross, and the bond.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Joints".
- */
-export interface Joints {
-  at_mm: Pair;
-  bond: number;
-  unit_mm: [number | null, number | null];
-  width_mm: number;
-}
-/**
- * The model. revised: whether it took the place of an older one. shift_mm: how far the artist put it.
- *
- * exact, elements, storeys: what its file states, for picking by it. note: what to try with it, in a demo.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Model".
- */
-export interface Model {
-  area_m2: number;
-  bounds_mm: [Triple, Triple];
-  checker_mm: number;
-  elements: boolean;
-  exact: boolean;
-  faces: number;
-  file: string;
-  files: KeptFile[];
-  found: string[];
-  mesh: string;
-  note: string | null;
-  parts: number;
-  placed: boolean;
-  revised: boolean;
-  shift_mm: Triple;
-  sources: SourceMaterial[];
-  storeys: boolean;
-  tolerance_mm: number | null;
-  triangles: number;
-  unit: Unit;
-  up: Upward;
-  uv_sets: number;
-  view_origin_mm: Triple;
-}
-/**
- * A file of the model, as it came in.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "KeptFile".
- */
-export interface KeptFile {
-  bytes: number;
-  name: string;
-}
-/**
- * A material that the model brought; colors are linear.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SourceMaterial".
- */
-export interface SourceMaterial {
-  alpha: "opaque" | "mask" | "blend";
-  cutoff: number;
-  emissive: Triple;
-  metallic: number | null;
-  name: string;
-  rgba: [number, number, number, number];
-  roughness: number | null;
-  textures: {
-    [k: string]: SourceTexture;
-  };
-}
-/**
- * An image that the model brought for a channel; offset, scale and turn as in KHR_texture_transform.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SourceTexture".
- */
-export interface SourceTexture {
-  factor: number;
-  image: string;
-  offset: Pair;
-  scale: Pair;
-  turn: number;
-  uv_set: number;
-  wrap: ["repeat" | "clamp" | "mirror", "repeat" | "clamp" | "mirror"];
-}
-/**
- * A pick with a name.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "PickSet".
- */
-export interface PickSet {
-  key: string;
-  name: string;
-  pick: Pick;
-  words: string;
-}
-/**
- * A saved view, in the model's own coordinates.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SavedView".
- */
-export interface SavedView {
-  clip: Clip | null;
-  height_mm: number | null;
-  key: string;
-  light: SavedLight | null;
-  name: string;
-  picture: string | null;
-  position_mm: Triple;
-  target_mm: Triple;
-  up: Triple;
-}
-/**
- * A plane that cuts the model open: what lies towards the axis' plus (or minus) side is not drawn.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Clip".
- */
-export interface Clip {
-  at_mm: number;
-  axis: "x" | "y" | "z";
-  flipped: boolean;
-}
-/**
- * The light of a view. sun_deg: where the sun stands, counter-clockwise from the model's x axis; up_deg: how high.
- *
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SavedLight".
- */
-export interface SavedLight {
-  overcast: boolean;
-  sun_deg: number;
-  up_deg: number;
-}
-/**
  * Change a material of the project, and so every finish that uses it; what is left out stays.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2056,6 +1688,17 @@ export interface ClipSent {
   flipped?: boolean;
 }
 /**
+ * A plane that cuts the model open: what lies towards the axis' plus (or minus) side is not drawn.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Clip".
+ */
+export interface Clip {
+  at_mm: number;
+  axis: "x" | "y" | "z";
+  flipped: boolean;
+}
+/**
  * A coat over a finish. material: None where it changes only what it states: tint, roughness, metalness.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2094,6 +1737,46 @@ export interface JoinsSent {
   normal?: ("mix" | "add" | "none") | null;
   occlusion?: "mix" | "multiply" | "none";
   roughness?: "mix" | "multiply" | "none";
+}
+/**
+ * A coat over a finish. material: None where it changes only what it states: tint, roughness, metalness.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Coat".
+ */
+export interface Coat {
+  cells: Cells | null;
+  channels: Joins;
+  datum: Datum | null;
+  material: string | null;
+  metallic: number | null;
+  name: string;
+  offset_mm: Pair;
+  on: boolean;
+  projection: Projection | null;
+  roughness: number | null;
+  scale: Pair;
+  strength: number;
+  tile: boolean;
+  tint: string | null;
+  turn_deg: number;
+  where: Mask | null;
+}
+/**
+ * How each channel of a coat joins what lies beneath; None for the default of the channel.
+ *
+ * Everything mixes, but for normal and height where the base color multiplies: those are added.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Joins".
+ */
+export interface Joins {
+  base_color: "mix" | "multiply" | "none";
+  height: ("mix" | "add" | "none") | null;
+  metallic: "mix" | "multiply" | "none";
+  normal: ("mix" | "add" | "none") | null;
+  occlusion: "mix" | "multiply" | "none";
+  roughness: "mix" | "multiply" | "none";
 }
 /**
  * Coats kept under a name, by the names of each.
@@ -2805,6 +2488,16 @@ export interface SetTies {
   tie: Tie[];
 }
 /**
+ * A place of the sheet that is to fall on a place of the model.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Tie".
+ */
+export interface Tie {
+  at_mm: Triple;
+  sheet_mm: Pair;
+}
+/**
  * Tint finishes, or change how light, how rough they are, how strong their bumps; what is left out stays.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3127,6 +2820,119 @@ export interface Figures {
   worst_gap_mm: number;
 }
 /**
+ * A row of the schedule.
+ *
+ * pick_words: the pick in words; it stays on the server, for it may name a hundred thousand faces. datum: None
+ * where each part or board has its own. one_sheet: whether one turn and one offset serve all of its faces.
+ * faces: those that it is laid on, under a single sheet too. held: whether its pick holds any face at all, covered
+ * by later rows or not. on: false where the row is switched off. area_m2: what shows of it. over: the sheets of its coats
+ * and of their masks. tones_key: of the tones of its faces, None where they have one. lines_key: of the lines that masks
+ * are near to, None where there are none.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Finish".
+ */
+export interface Finish {
+  adjust: Adjustment[];
+  area_m2: number;
+  bump: number;
+  cells: Cells | null;
+  coats: Coat[];
+  datum: Datum | null;
+  datum_for: "pick" | "part" | "board" | "side";
+  faces: number;
+  grain: GrainRule;
+  grain_deg: number | null;
+  held: boolean;
+  key: string;
+  laying_key: string;
+  lightness: number;
+  lines_key: string | null;
+  material: string;
+  name: string;
+  offset_mm: Pair;
+  on: boolean;
+  one_sheet: boolean;
+  over: OverState[];
+  pick_words: string;
+  projection: Projection;
+  raw_key: string | null;
+  repeat_mm: Pair;
+  roughness: number;
+  run_on: boolean;
+  scale: Pair;
+  spread: Spread | null;
+  tie: Tie[];
+  tie_by: "move" | "turn" | "scale" | "skew";
+  tile: boolean;
+  tint: string | null;
+  toned: TonedFaces[];
+  tones_key: string | null;
+  troubles: string;
+  turn_deg: number;
+  variation: Variation | null;
+}
+/**
+ * What the grain follows; the finish's turn_deg counts from there.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "GrainRule".
+ */
+export interface GrainRule {
+  along: Along;
+  direction: Triple | null;
+}
+/**
+ * A sheet of a coat or of a mask, in the order in which they are stated.
+ *
+ * laying_key: of one with a laying of its own, None for one that lies as the finish beneath it, or is triplanar.
+ * datum: what a triplanar one measures from.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "OverState".
+ */
+export interface OverState {
+  datum: Datum | null;
+  laying_key: string | null;
+}
+/**
+ * How much lighter or darker each part, board, unit of the material or random cell may be, as a share.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Spread".
+ */
+export interface Spread {
+  by: "part" | "board" | "unit" | "cell";
+  lightness: number;
+  seed: number;
+}
+/**
+ * Faces of a finish that look otherwise than the rest; words: which.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TonedFaces".
+ */
+export interface TonedFaces {
+  bump: number;
+  lightness: number;
+  pick: Pick;
+  roughness: number;
+  tint: string | null;
+  words: string;
+}
+/**
+ * Each part, board, patch or face takes its own piece of the sheet.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Variation".
+ */
+export interface Variation {
+  by: By;
+  half_turns: boolean;
+  mirrors: boolean;
+  seed: number;
+}
+/**
  * The pieces of a finish, in the order of their numbers.
  *
  * overlap_m2: what of the sheet is taken more than once. avoid_mm: the areas to avoid within the first repeat, in mm of
@@ -3249,6 +3055,18 @@ export interface JointsSent {
   width_mm?: number;
 }
 /**
+ * Where a material's units meet: from joint to joint, how wide, where they cross, and the bond.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Joints".
+ */
+export interface Joints {
+  at_mm: Pair;
+  bond: number;
+  unit_mm: [number | null, number | null];
+  width_mm: number;
+}
+/**
  * Kept coats as they would lie over a finish.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3256,6 +3074,16 @@ export interface JointsSent {
  */
 export interface KeptCoats {
   coats: Coat[];
+}
+/**
+ * A file of the model, as it came in.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "KeptFile".
+ */
+export interface KeptFile {
+  bytes: number;
+  name: string;
 }
 /**
  * A material of the library. said: what was noticed as it came in.
@@ -3311,6 +3139,17 @@ export interface LiesThere {
   finish: string | null;
 }
 /**
+ * The light of a view. sun_deg: where the sun stands, counter-clockwise from the model's x axis; up_deg: how high.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SavedLight".
+ */
+export interface SavedLight {
+  overcast: boolean;
+  sun_deg: number;
+  up_deg: number;
+}
+/**
  * The grids of a finish's masks, in the order in which they are stated, each once.
  *
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3348,6 +3187,34 @@ export interface MaterialChange {
   tags?: string[] | null;
 }
 /**
+ * A material of the project.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Material".
+ */
+export interface Material {
+  avoid_mm: [number, number, number, number][];
+  estimated: boolean;
+  grain_deg: number | null;
+  half_turns: boolean;
+  images: {
+    base_color?: string;
+    height?: string;
+    metallic?: string;
+    normal?: string;
+    occlusion?: string;
+    roughness?: string;
+  };
+  joints: Joints | null;
+  key: string;
+  metallic: number;
+  mirrors: boolean;
+  name: string;
+  normal_y: "+" | "-";
+  repeat_mm: Pair;
+  tags: string[];
+}
+/**
  * How the numbers of a file are meant; what is left out is guessed.
  *
  * size_mm: about how large the largest side is, where that is known: the unit is then guessed by it.
@@ -3359,6 +3226,72 @@ export interface ModelReading {
   size_mm?: number | null;
   unit?: Unit | null;
   up?: Upward | null;
+}
+/**
+ * The model. revised: whether it took the place of an older one. shift_mm: how far the artist put it.
+ *
+ * exact, elements, storeys: what its file states, for picking by it. note: what to try with it, in a demo.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Model".
+ */
+export interface Model {
+  area_m2: number;
+  bounds_mm: [Triple, Triple];
+  checker_mm: number;
+  elements: boolean;
+  exact: boolean;
+  faces: number;
+  file: string;
+  files: KeptFile[];
+  found: string[];
+  mesh: string;
+  note: string | null;
+  parts: number;
+  placed: boolean;
+  revised: boolean;
+  shift_mm: Triple;
+  sources: SourceMaterial[];
+  storeys: boolean;
+  tolerance_mm: number | null;
+  triangles: number;
+  unit: Unit;
+  up: Upward;
+  uv_sets: number;
+  view_origin_mm: Triple;
+}
+/**
+ * A material that the model brought; colors are linear.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SourceMaterial".
+ */
+export interface SourceMaterial {
+  alpha: "opaque" | "mask" | "blend";
+  cutoff: number;
+  emissive: Triple;
+  metallic: number | null;
+  name: string;
+  rgba: [number, number, number, number];
+  roughness: number | null;
+  textures: {
+    [k: string]: SourceTexture;
+  };
+}
+/**
+ * An image that the model brought for a channel; offset, scale and turn as in KHR_texture_transform.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SourceTexture".
+ */
+export interface SourceTexture {
+  factor: number;
+  image: string;
+  offset: Pair;
+  scale: Pair;
+  turn: number;
+  uv_set: number;
+  wrap: ["repeat" | "clamp" | "mirror", "repeat" | "clamp" | "mirror"];
 }
 /**
  * The number in mm, degrees or as a factor.
@@ -3482,6 +3415,18 @@ export interface Region {
   whole?: boolean;
 }
 /**
+ * A pick with a name.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PickSet".
+ */
+export interface PickSet {
+  key: string;
+  name: string;
+  pick: Pick;
+  words: string;
+}
+/**
  * The pick after a change: as a rule, in words, with its figures.
  *
  * mask: base64 of one bit a face, lowest first. lies: the finishes that a click on it meets, the largest first.
@@ -3538,6 +3483,51 @@ export interface ProjectCard {
   revision: number;
   triangles: number;
   used_at: string;
+}
+/**
+ * What an edit, undo or redo made of a project as it was at the revision `since`; null where it is as it was.
+ *
+ * As the header of a packet it comes with the arrays that the view will ask for next: bytes, each by its address under the
+ * project's. finishes: the rows that are new or otherwise. order: the codes of all rows. The rest is as in `ProjectState`.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ProjectChange".
+ */
+export interface ProjectChange {
+  aside: number;
+  bare: Bare;
+  cover_key: string;
+  finishes: Finish[];
+  materials: {
+    [k: string]: Material;
+  } | null;
+  model: Model | null;
+  name: string;
+  order: string[] | null;
+  pick_sets: PickSet[] | null;
+  redo: string | null;
+  revision: number;
+  said: string | null;
+  since: number;
+  undo: string | null;
+  views: SavedView[] | null;
+}
+/**
+ * A saved view, in the model's own coordinates.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SavedView".
+ */
+export interface SavedView {
+  clip: Clip | null;
+  height_mm: number | null;
+  key: string;
+  light: SavedLight | null;
+  name: string;
+  picture: string | null;
+  position_mm: Triple;
+  target_mm: Triple;
+  up: Triple;
 }
 /**
  * A project. aside: counts the changes of views and kept picks, which are no edits.

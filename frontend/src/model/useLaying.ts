@@ -110,10 +110,10 @@ export function useLaying(project: Project, model: ModelArrays, geometry: Buffer
           .map(([, , sheet]) => sheet),
       );
       const near = shown.filter((finish) => finish.lines_key && have.lines.get(finish.key)?.key !== finish.lines_key);
-      const [cover, lines, ...sheets] = await Promise.all([
+      const [cover, lines, sheets] = await Promise.all([
         recovered ? bytesOf(`${path}/cover?key=${project.cover_key}`, stop.signal) : null,
         Promise.all(near.map((f) => getBytes(`${path}/coats/${f.key}/lines?key=${f.lines_key}`, stop.signal))),
-        ...(await sheetsAt(path, wanted, stop.signal)),
+        sheetsAt(path, wanted, stop.signal),
       ]);
       if (stop.signal.aborted) return;
       // No content: the project has moved on already. Its newer state is on the way or is asked for.
@@ -162,14 +162,13 @@ function asLaid(finish: Finish, before: Map<string, Finish>): Finish {
 }
 
 /** The sheets that are wanted, in their order; those of several finishes come in one answer. */
-async function sheetsAt(path: string, wanted: Wanted[], signal: AbortSignal): Promise<Promise<ArrayBuffer>[]> {
+async function sheetsAt(path: string, wanted: Wanted[], signal: AbortSignal): Promise<ArrayBuffer[]> {
   const own = wanted.filter(({ name }) => name === "uv").map(({ finish }) => finish);
   let together = new Map<string, ArrayBuffer>();
   if (own.length > 1 && !wanted.some((sheet) => hasArray(`${path}/${sheet.path}`))) {
-    const packet = readPacket(await askBytes(`${path}/layings`, { finishes: own }, signal));
-    together = new Map(packet.names.map((name) => [name, packet.bytes(name).slice().buffer]));
+    together = readPacket(await askBytes(`${path}/layings`, { finishes: own }, signal)).apart();
   }
-  return wanted.map(async (sheet) => together.get(sheet.path) ?? bytesOf(`${path}/${sheet.path}`, signal));
+  return Promise.all(wanted.map(async (sheet) => together.get(sheet.path) ?? bytesOf(`${path}/${sheet.path}`, signal)));
 }
 
 /** Which faces each finish is laid on, and a geometry for each single sheet. Its corners come again. */

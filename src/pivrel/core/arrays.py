@@ -14,6 +14,13 @@ Precision: TypeAlias = type[np.float64] | type[np.float32]
 """float64 for everything that is computed on; float32 for what only a view will draw."""
 
 
+def marked(ids: Ints, count: int) -> Mask:
+    """(count,) true for each of some numbers below `count`."""
+    out = np.zeros(count, bool)
+    out[ids] = True
+    return out
+
+
 def rows_by(label: Ints, count: int) -> list[Ints]:
     """For each of `count` labels the rows that carry it, ascending. label: (N,), from 0 on."""
     order: Ints = np.argsort(label, kind="stable")

@@ -8,13 +8,11 @@ import numpy as np
 from flask import Response, request
 
 from pivrel.core.schedule import Schedule
-from pivrel.web.packet import packet_bytes
+from pivrel.web.packet import BYTES, packet_bytes
 from pivrel.web.wire.laying import CoverHeader
 
 MOST_BYTES = 128 << 20
 """More than this is not sent unasked."""
-
-BYTES = "application/octet-stream"
 
 
 def cover_bytes(schedule: Schedule) -> bytes:

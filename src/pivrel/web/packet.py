@@ -8,10 +8,12 @@ import numpy as np
 from flask import Response
 from pydantic import BaseModel
 
+BYTES = "application/octet-stream"
+
 
 def packet(header: BaseModel | None = None, **arrays: np.ndarray) -> Response:
     """A packet as an answer."""
-    return Response(packet_bytes(header, **arrays), mimetype="application/octet-stream")
+    return Response(packet_bytes(header, **arrays), mimetype=BYTES)
 
 
 def packet_bytes(header: BaseModel | None = None, **arrays: np.ndarray) -> bytes:

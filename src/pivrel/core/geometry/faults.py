@@ -10,8 +10,9 @@ from typing import Literal
 import numpy as np
 from numba import njit, prange
 
-from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.arrays import Floats, Ints, Mask, marked
 from pivrel.core.geometry.components import find_components
+from pivrel.core.geometry.hashing import mixed_in, row_slot, table_size
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
 
@@ -61,7 +62,7 @@ def find_faults(surface: Surface) -> list[Fault]:
     straight = _straight_corners(surface)
     degenerate = _degenerate(surface)
     used = int(mesh.used_points.sum())
-    unshared = used - int(_marked(topology.place[mesh.used_points], len(mesh.points)).sum())
+    unshared = used - int(marked(topology.place[mesh.used_points], len(mesh.points)).sum())
     # Loose triangles repeat every vertex, and B-rep faces those of their edges: their way, not a fault.
     loose = used == mesh.corner_count or mesh.face_patch is not None
     centre, size = surface.bounds.mean(axis=0), float(np.ptp(surface.bounds, axis=0).max())
@@ -74,9 +75,9 @@ def find_faults(surface: Surface) -> list[Fault]:
         _of("duplicate", _duplicate(surface) & ~degenerate),
         _of("mixed", components.against),
         Fault("inverted", int(components.inward.sum()), np.flatnonzero(inward).astype(np.int32)),
-        Fault("straight", int(straight.sum()), _faces(topology.corner_face[straight], mesh)),
-        Fault("open", len(topology.open_edges), _faces(open_faces, mesh)),
-        Fault("shared", int((~topology.manifold).sum()), _faces(shared_faces, mesh)),
+        Fault("straight", int(straight.sum()), _each_once(surface, topology.corner_face[straight])),
+        Fault("open", len(topology.open_edges), _each_once(surface, open_faces)),
+        Fault("shared", int((~topology.manifold).sum()), _each_once(surface, shared_faces)),
         Fault("coincident", 0 if loose else unshared, nobody),
         Fault("far", int(np.abs(centre).max() > FAR * size), nobody),
         Fault("unnamed", int(unnamed.sum()), np.flatnonzero(unnamed[mesh.face_part]).astype(np.int32)),
@@ -88,16 +89,9 @@ def _of(key: Key, faces: Mask) -> Fault:
     return Fault(key, int(faces.sum()), np.flatnonzero(faces).astype(np.int32))
 
 
-def _marked(ids: Ints, count: int) -> Mask:
-    """(count,) true for each of some numbers."""
-    out = np.zeros(count, bool)
-    out[ids] = True
-    return out
-
-
-def _faces(ids: Ints, mesh: Mesh) -> Ints:
+def _each_once(surface: Surface, faces: Ints) -> Ints:
     """(K,) int32 some faces, each once, ascending."""
-    return np.flatnonzero(_marked(ids, mesh.face_count)).astype(np.int32)
+    return np.flatnonzero(surface.held(faces)).astype(np.int32)
 
 
 def _degenerate(surface: Surface) -> Mask:
@@ -133,9 +127,7 @@ def _duplicate(surface: Surface) -> Mask:
 def _again(at: Ints, face_start: Ints) -> Mask:
     """(F,) faces whose corners lie on the same places (C,) as those of an earlier one; the places are left sorted."""
     count = len(face_start) - 1
-    slots = 16
-    while slots < 2 * count:
-        slots *= 2
+    slots = table_size(count)
     head, link = np.full(slots, -1, np.int32), np.empty(count, np.int32)
     out = np.zeros(count, np.bool_)
     for f in range(count):
@@ -143,9 +135,8 @@ def _again(at: Ints, face_start: Ints) -> Mask:
         _sort(own)
         mixed = np.uint64(len(own))
         for place in own:
-            mixed = (mixed ^ np.uint64(place)) * np.uint64(0x9E3779B97F4A7C15)
-            mixed ^= mixed >> np.uint64(29)
-        slot = int(mixed & np.uint64(slots - 1))
+            mixed = mixed_in(mixed, place)
+        slot = row_slot(mixed, slots)
         other = head[slot]
         while other >= 0 and not out[f]:
             out[f] = _same(at[face_start[other] : face_start[other + 1]], own)

@@ -9,7 +9,7 @@ from typing import Literal
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Floats32, Ints, Mask
+from pivrel.core.arrays import Floats, Floats32, Ints, Mask, marked
 from pivrel.core.geometry.exact import ExactSurface
 from pivrel.errors import InputError
 
@@ -129,9 +129,7 @@ class Mesh:
     @cached_property
     def used_points(self) -> Mask:
         """(P,) the points that faces use."""
-        used = np.zeros(len(self.points), bool)
-        used[self.corners] = True
-        return used
+        return marked(self.corners, len(self.points))
 
     @property
     def uses_every_point(self) -> bool:

@@ -8,22 +8,20 @@ import numpy as np
 from numba import njit
 
 from pivrel.core.arrays import Floats32, Ints
+from pivrel.core.geometry.hashing import mixed_in, row_slot, table_size
 
 
 @njit(cache=True)
 def _same(rows: Any) -> tuple[Ints, Ints]:
     count, width = rows.shape
-    slots = 16
-    while slots < 2 * count:
-        slots *= 2
+    slots = table_size(count)
     table = np.full(slots, -1, np.int32)
     number, first, found = np.empty(count, np.int32), np.empty(count, np.int32), 0
     for row in range(count):
         mixed = np.uint64(width)
         for k in range(width):
-            mixed = (mixed ^ np.uint64(rows[row, k])) * np.uint64(0x9E3779B97F4A7C15)
-            mixed ^= mixed >> np.uint64(29)
-        slot = np.int64(mixed & np.uint64(slots - 1))
+            mixed = mixed_in(mixed, rows[row, k])
+        slot = row_slot(mixed, slots)
         while table[slot] >= 0 and not _equal(rows, first[table[slot]], row):
             slot = (slot + 1) & (slots - 1)
         if table[slot] < 0:

@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Floats32, Ints, Mask
+from pivrel.core.arrays import Floats, Floats32, Ints, Mask, marked
 from pivrel.core.geometry.corner_rows import corner_rows, gathered
 from pivrel.core.geometry.edge_pairs import EdgePairs, find_edge_pairs
 from pivrel.core.geometry.mesh import Mesh
@@ -78,9 +78,7 @@ class Surface:
         held = gathered(mesh.corners, mesh.face_start, faces, corner_rows(mesh, faces))
         if SPARSE * len(held) < len(mesh.points):
             return mesh.points[np.unique(held)]
-        used = np.zeros(len(mesh.points), bool)
-        used[held] = True
-        return mesh.points[used]
+        return mesh.points[marked(held, len(mesh.points))]
 
     def corners_of(self, faces: Ints) -> Mask:
         """(C,) the corners of these faces."""
@@ -88,9 +86,7 @@ class Surface:
 
     def held(self, faces: Ints) -> Mask:
         """(F,) true for these faces."""
-        out = np.zeros(self.mesh.face_count, bool)
-        out[faces] = True
-        return out
+        return marked(faces, self.mesh.face_count)
 
     @cached_property
     def triangle_areas(self) -> Floats:

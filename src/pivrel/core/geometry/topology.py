@@ -8,6 +8,7 @@ import numpy as np
 from numba import njit
 
 from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.geometry.hashing import cell_slot, table_size
 
 
 @dataclass(frozen=True)
@@ -50,9 +51,7 @@ def weld_tolerance(points: Floats) -> float:
 @njit(cache=True)
 def _weld(points: Floats, tolerance: float) -> Ints:
     count = len(points)
-    slots = 1
-    while slots < 2 * count:
-        slots *= 2
+    slots = table_size(count)
     head = np.full(slots, -1, np.int32)
     link = np.full(count, -1, np.int32)
     place = np.empty(count, np.int32)
@@ -68,7 +67,7 @@ def _weld(points: Floats, tolerance: float) -> Ints:
         for i in range(low[0], high[0] + 1):
             for j in range(low[1], high[1] + 1):
                 for k in range(low[2], high[2] + 1):
-                    q = head[_slot(i, j, k, slots)]
+                    q = head[cell_slot(i, j, k, slots)]
                     while q >= 0 and found < 0:
                         if (
                             abs(points[p, 0] - points[q, 0]) <= tolerance
@@ -79,7 +78,7 @@ def _weld(points: Floats, tolerance: float) -> Ints:
                         q = link[q]
         if found < 0:
             found = p
-            slot = _slot(
+            slot = cell_slot(
                 int(np.floor(points[p, 0] / cell)),
                 int(np.floor(points[p, 1] / cell)),
                 int(np.floor(points[p, 2] / cell)),
@@ -89,13 +88,6 @@ def _weld(points: Floats, tolerance: float) -> Ints:
             head[slot] = p
         place[p] = found
     return place
-
-
-@njit(cache=True)
-def _slot(i: int, j: int, k: int, slots: int) -> int:
-    mixed = (i * 73856093) ^ (j * 19349663) ^ (k * 83492791)
-    mixed ^= mixed >> 17
-    return mixed & (slots - 1)
 
 
 @njit(cache=True)

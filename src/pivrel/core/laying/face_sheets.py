@@ -14,6 +14,7 @@ from numba import njit
 from pivrel.core.arrays import Floats, Ints, Precision
 from pivrel.core.geometry.components import find_components
 from pivrel.core.geometry.corner_rows import corner_rows
+from pivrel.core.geometry.portion import portion
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import resolve
@@ -161,7 +162,7 @@ def tie_offs(surface: Surface, finish: Finish, sheets: FaceSheets, raw: Floats) 
 
 def final_at(surface: Surface, sheets: FaceSheets, raw: Floats, places: Floats) -> Floats:
     """(N, 2) final mm at the places of the faces that are nearest to some others (N, 3)."""
-    own = np.flatnonzero(surface.held(sheets.faces)[surface.triangle_face])
+    own = portion(surface, sheets.faces).ids
     corners = surface.triangles[own]
     points = surface.mesh.corners[corners]
     out = np.empty((len(places), 2))

@@ -78,8 +78,8 @@ def resolve(pick: Pick, surface: Surface) -> Mask:
 
 def named(names: tuple[str, ...], globs: tuple[str, ...]) -> Mask:
     """(N,) the names that match one of the globs; an empty name matches none."""
-    literal = {name for glob in globs if (name := meant_exactly(glob)) is not None}
-    rules = [glob for glob in globs if meant_exactly(glob) is None]
+    exact = {glob: meant_exactly(glob) for glob in globs}
+    literal, rules = set(exact.values()), [glob for glob, name in exact.items() if name is None]
     return np.array(
         [bool(n) and (n in literal or any(fnmatchcase(n, g) for g in rules)) for n in names], bool
     )

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pivrel.core.arrays import Ints, Mask
+from pivrel.core.arrays import Ints, Mask, marked
 from pivrel.errors import InputError
 
 
@@ -112,9 +112,7 @@ def by_ids(ids: Ints) -> ById:
     """The pick of these faces, (K,) ascending."""
     if len(ids) <= LONG:
         return Faces(tuple(ids.tolist()))
-    held = np.zeros(int(ids.max()) + 1, bool)
-    held[ids] = True
-    return FaceBits(np.packbits(held, bitorder="little").tobytes())
+    return _bits(marked(ids, int(ids.max()) + 1))
 
 
 def by_mask(held: Mask) -> ById:
@@ -122,7 +120,11 @@ def by_mask(held: Mask) -> ById:
     ids = np.flatnonzero(held)
     if len(ids) <= LONG:
         return Faces(tuple(ids.tolist()))
-    return FaceBits(np.packbits(held[: ids[-1] + 1], bitorder="little").tobytes())
+    return _bits(held[: ids[-1] + 1])
+
+
+def _bits(held: Mask) -> FaceBits:
+    return FaceBits(np.packbits(held, bitorder="little").tobytes())
 
 
 def masks_of(one: ById, other: ById) -> tuple[Mask, Mask] | None:

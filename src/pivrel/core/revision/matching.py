@@ -9,14 +9,14 @@ from itertools import chain
 import numpy as np
 from scipy.spatial import cKDTree
 
-from pivrel.core.arrays import Floats, Ints, Mask, rows_by
+from pivrel.core.arrays import Floats, Ints, Mask, marked, rows_by
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.revision.faces import (
     KEPT,
     MOVED,
     RESHAPED,
     SAME_AREA,
-    SAME_DEG,
+    SAME_COSINE,
     SAME_MM,
     UNLIKELY,
     Faces,
@@ -63,8 +63,7 @@ def match(old: Surface, new: Surface) -> Match:
         reshaped = (under >= 0) & (share >= MOSTLY)
         at[rest[reshaped]], confidence[rest[reshaped]] = under[reshaped], RESHAPED
     part, pure = _parts(was, now, at, likely, old, new)
-    same = np.zeros(old.mesh.face_count, bool)
-    same[found.at[found.at >= 0]] = True
+    same = marked(found.at[found.at >= 0], old.mesh.face_count)
     left = _left(old, new, same, motion, part, shift)
     _guessed(was, now, at, confidence, part, shift)
     # What is asked for as a guess is not told as gone too.
@@ -236,7 +235,7 @@ def _by_votes(was: Faces, now: Faces) -> Iterator[Floats]:
 def _alike(was: Faces, now: Faces, k: int) -> Mask:
     """(K_old,) faces of the same area and direction as a new one."""
     area = np.abs(was.area - now.area[k]) <= SAME_AREA * max(now.area[k], 1e-9)
-    out: Mask = area & (was.normal @ now.normal[k] >= np.cos(np.radians(SAME_DEG)))
+    out: Mask = area & (was.normal @ now.normal[k] >= SAME_COSINE)
     return out
 
 
@@ -277,7 +276,7 @@ def _guessed(was: Faces, now: Faces, at: Ints, confidence: Floats, part: Ints, s
         weight = TURNED * max(float(np.ptp(middle, axis=0).max()), 1.0)
         tree = cKDTree(np.column_stack([middle, weight * was.normal[rows]]))
         near = rows[tree.query(np.column_stack([now.middle[own], weight * now.normal[own]]))[1]]
-        facing = (was.normal[near] * now.normal[own]).sum(axis=1) >= np.cos(np.radians(SAME_DEG))
+        facing = (was.normal[near] * now.normal[own]).sum(axis=1) >= SAME_COSINE
         distance = np.linalg.norm(now.middle[own] - was.middle[near] - shift[number], axis=1)
         # Beside the old face, or pushed out of its plane by less than its own size: a guess.
         likely = facing & (distance <= 2 * (was.reach[near] + now.reach[own]) + SAME_MM)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import cached_property
 
 import numpy as np
 from scipy.spatial import cKDTree
 
-from pivrel.core.arrays import Floats, Ints, Mask, rows_by
+from pivrel.core.arrays import Floats, Ints, Mask, marked, rows_by
 from pivrel.core.revision.faces import SAME_AREA, SAME_MM, Faces, exactly_same
 
 ENOUGH = 0.5
@@ -21,18 +22,13 @@ NEAR = 64
 
 
 class OldParts:
-    """own: the rows of each part's faces.
-
-    at: (K_new,) the row of the old face found for each new one, or -1. likely: (P_new,) the part of the same name, or -1.
-    """
+    """at: (K_new,) the row of the old face found for each new one, or -1. likely: (P_new,) the part of its name, or -1."""
 
     def __init__(self, was: Faces, at: Ints, likely: Ints) -> None:
-        self._was = was
-        known = np.zeros(len(was.ids), bool)
-        known[at[at >= 0]] = True
+        self._was, self._count = was, int(max(was.part.max(initial=-1), likely.max(initial=-1))) + 1
+        known = marked(at[at >= 0], len(was.ids))
         # The last parts of a model may have no faces, and names all the same.
-        count = int(max(was.part.max(initial=-1), likely.max(initial=-1))) + 1
-        self.own = rows_by(was.part, count)
+        count = self._count
         left = np.bincount(was.part, was.area * ~known, count)
         self._area = np.bincount(was.part, was.area, count)
         self._likely = likely
@@ -40,6 +36,11 @@ class OldParts:
         self._centre = was.centres(count)
         self._faces = np.bincount(was.part, minlength=count)
         self._trees: dict[int, tuple[Ints, cKDTree]] = {}
+
+    @cached_property
+    def own(self) -> list[Ints]:
+        """The rows of each part's faces."""
+        return rows_by(self._was.part, self._count)
 
     def moved_as_named(self, now: Faces, placed: Floats) -> tuple[Mask, Ints, Floats]:
         """(P,) new parts that are those of the same name, moved as a whole; (K_new,) old faces, and (P, 3) shifts.
@@ -59,7 +60,7 @@ class OldParts:
         asked &= np.abs(shift).max(axis=1) > SAME_MM
         same = np.full(len(now.ids), -1)
         rows = np.flatnonzero(asked[now.part])
-        went = np.full((len(self.own), 3), np.nan)
+        went = np.full((self._count, 3), np.nan)
         went[likely[asked]] = shift[asked]
         gone = np.flatnonzero(~np.isnan(went[self._was.part, 0]))
         there = self._was.only(gone)

@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.geometry.hashing import cell_slot, table_size
 
 EXACT_MM = 1e-3
 """What stands where it stood is not off by more than a file's digits."""
@@ -20,13 +21,6 @@ STEPS = 2000
 
 
 @njit(cache=True)
-def _slot(x: int, y: int, z: int, slots: int) -> int:
-    mixed = (x * 73856093) ^ (y * 19349663) ^ (z * 83492791)
-    mixed ^= mixed >> 17
-    return mixed & (slots - 1)
-
-
-@njit(cache=True)
 def in_the_same_place(
     was: Floats, was_normal: Floats, was_area: Floats, was_part: Ints, now: Floats, now_normal: Floats, now_area: Floats,
     preferred: Ints, same_area: float, cosine: float,
@@ -36,14 +30,12 @@ def in_the_same_place(
     was, now: (K, 3) mm, the faces' middles. same_area: by which share areas may differ; cosine: directions. preferred:
     (K_new,) the old part that is taken, where several faces lie there.
     """
-    slots = 16
-    while slots < 2 * len(was):
-        slots *= 2
+    slots = table_size(len(was))
     head, link = np.full(slots, -1, np.int32), np.empty(len(was), np.int32)
     # From the last to the first, so that the first is met first.
     for row in range(len(was) - 1, -1, -1):
         x, y, z = was[row, 0] / CELL_MM, was[row, 1] / CELL_MM, was[row, 2] / CELL_MM
-        slot = _slot(int(np.floor(x)), int(np.floor(y)), int(np.floor(z)), slots)
+        slot = cell_slot(int(np.floor(x)), int(np.floor(y)), int(np.floor(z)), slots)
         link[row], head[slot] = head[slot], row
     out = np.full(len(now), -1, np.int64)
     low, high = np.empty(3, np.int64), np.empty(3, np.int64)
@@ -55,7 +47,7 @@ def in_the_same_place(
         for i in range(low[0], high[0] + 1):
             for j in range(low[1], high[1] + 1):
                 for k in range(low[2], high[2] + 1):
-                    other, looks, steps = head[_slot(i, j, k, slots)], 0, 0
+                    other, looks, steps = head[cell_slot(i, j, k, slots)], 0, 0
                     while other >= 0 and looks < LOOKED_AT and steps < STEPS:
                         steps += 1
                         x, y, z = (

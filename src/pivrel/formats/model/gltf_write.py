@@ -35,6 +35,7 @@ from pygltflib import (
 from pygltflib import Image as GltfImage
 
 from pivrel import __version__
+from pivrel.core.arrays import marked
 from pivrel.core.coats.tones import AS_IT_IS
 from pivrel.core.geometry.mesh import SourceMaterial, SourceTexture, Wrap
 from pivrel.core.geometry.same_rows import same_rows
@@ -63,8 +64,7 @@ def _transform(texture: SourceTexture) -> dict[str, Any]:
 
 def _numbered(corners: Any, count: int) -> tuple[Any, Any]:
     """The corner ids that occur, ascending, and each one's place among them; count: of all there are."""
-    held = np.zeros(count, bool)
-    held[corners.reshape(-1)] = True
+    held = marked(corners.reshape(-1), count)
     return np.flatnonzero(held), (np.cumsum(held) - 1)[corners]
 
 

@@ -18,7 +18,6 @@ from pivrel.web.packet import packet
 from pivrel.web.state import project_change, project_state
 from pivrel.web.wire.base import answer, asked
 from pivrel.web.wire.edits import Based, EditRequest
-from pivrel.web.wire.project import ChangeHeader
 
 bp = Blueprint("edits", __name__)
 
@@ -71,4 +70,4 @@ def _told(before: State, after: State, said: str | None = None) -> Response:
     same_model = project.mesh == was.mesh
     rows = [finish.key for finish in change.finishes]
     arrays = arrays_between(then.schedule, now.schedule, rows) if same_model else {}
-    return packet(ChangeHeader(change=change, arrays_of=list(arrays)), **named(arrays))
+    return packet(change, **named(arrays))

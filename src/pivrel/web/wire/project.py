@@ -209,7 +209,8 @@ class ProjectState(Answer):
 class ProjectChange(Answer):
     """What an edit, undo or redo made of a project as it was at the revision `since`; null where it is as it was.
 
-    finishes: the rows that are new or otherwise. order: the codes of all rows. The rest is as in `ProjectState`.
+    As the header of a packet it comes with the arrays that the view will ask for next: bytes, each by its address under the
+    project's. finishes: the rows that are new or otherwise. order: the codes of all rows. The rest is as in `ProjectState`.
     """
 
     since: int
@@ -227,14 +228,6 @@ class ProjectChange(Answer):
     cover_key: str
     bare: BareState
     said: str | None = None
-
-
-class ChangeHeader(Answer):
-    """What an edit, undo or redo made of a project, and the arrays that the view will ask for next, by their address
-    under the project's: each an array of bytes of that name."""
-
-    change: ProjectChange
-    arrays_of: list[str]
 
 
 class ProjectCard(Answer):

@@ -38,7 +38,7 @@ SENT: tuple[type[BaseModel], ...] = (
 )  # fmt: skip
 
 ANSWERED: tuple[type[BaseModel], ...] = (
-    project.ProjectState, project.ChangeHeader, project.ProjectCard, project.Pulse, project.Created, project.SourceUse,
+    project.ProjectState, project.ProjectChange, project.ProjectCard, project.Pulse, project.Created, project.SourceUse,
     laying.FiguresByFinish, laying.Totals, laying.AdjustedSides,
     laying.DatumDrawing, laying.Roundness, laying.TrialsHeader, laying.SeamsHeader, laying.ChannelSeams,
     flat.FlatHeader, coats.LinesHeader, coats.CoatSet, coats.KeptCoats, flat.PaintedPicture, flat.BoardsTold,

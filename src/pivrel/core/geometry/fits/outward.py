@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, marked
 from pivrel.core.geometry.components import find_components
 from pivrel.core.geometry.portion import portion
 from pivrel.core.geometry.surface import Surface
@@ -50,8 +50,7 @@ def _outward(surface: Surface, faces: Ints, unit: Floats) -> Floats:
     triangles = surface.triangles
     if len(triangles) > WHOLE_MODEL:
         body = find_components(surface).component
-        held = np.zeros(int(body.max()) + 1, bool)
-        held[body[faces]] = True
+        held = marked(body[faces], int(body.max()) + 1)
         triangles = triangles[held[body][surface.triangle_face]]
     corners = (surface.mesh.points[surface.mesh.corners[triangles[:, k]]] for k in range(3))
     own = _places_on(surface, faces)
