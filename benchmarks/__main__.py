@@ -8,7 +8,7 @@ import platform
 from itertools import chain
 from pathlib import Path
 
-from benchmarks.edits import dragging, drawing, edit_to_picture
+from benchmarks.edits import dragging, drawing, edit_to_picture, many_rows
 from benchmarks.files import reading
 from benchmarks.growth import growth
 from benchmarks.kernels import kernels, running_on, topology
@@ -21,7 +21,7 @@ keep_freed_memory()
 results = []
 TABLE = (
     kernels, topology, running_on, evenness, times, unfolding, unfolding_soon, cutting, reading, edit_to_picture,
-    dragging, drawing,
+    many_rows, dragging, drawing,
 )  # fmt: skip
 for result in chain.from_iterable(part() for part in TABLE):
     print(result.row(), flush=True)

@@ -18,9 +18,10 @@ from tests.conftest import facts_of
 
 from benchmarks.models import rolling
 from benchmarks.timing import Result, compare
-from pivrel.store import blobs, projects
+from pivrel.recipe import FinishModel
+from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
-from pivrel.store.documents import LibraryBody
+from pivrel.store.documents import Contents, Document, LibraryBody
 from pivrel.web.app import create_app
 
 TRIANGLES = 200_000
@@ -64,43 +65,87 @@ def bench_project(database: Database, triangles: int) -> int:
         return projects.create(db, "bench", blobs.put_mesh(db, rolling(triangles)), facts)
 
 
+class Editing:
+    """Edits of a project over HTTP, each on what the one before has left."""
+
+    def __init__(self, client: Client, project: int, revision: int = 0) -> None:
+        self.client, self.path, self.revision = client, f"/api/projects/{project}", revision
+
+    def edit(self, what: dict[str, Any]) -> int:
+        """Carries out an edit; the bytes of its answer, with which the view can be drawn anew."""
+        asked = {"revision": self.revision, "edit": what}
+        answer = self.client.ask("POST", f"{self.path}/edits?changes", asked)
+        self.revision += 1
+        return len(answer)
+
+
 def edit_to_picture() -> Iterator[Result]:
     with tempfile.TemporaryDirectory() as folder:
         database = Database(Path(folder))
         project = bench_project(database, TRIANGLES)
         client = Client(serve(create_app(database)))
-        path = f"/api/projects/{project}"
-        state: dict[str, Any] = {"revision": 0}
-
-        def edit(what: dict[str, Any]) -> None:
-            state.update(
-                json.loads(client.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": what}))
-            )
+        editing, steps = Editing(client, project), iter(range(1, 1_000_000))
 
         # Eleven rows of stripes under one that covers everything: the largest laying there is.
         box = {"kind": "box"}
         for stripe in np.array_split(np.arange(TRIANGLES), 11):
             ends = [int(stripe[0]), int(stripe[-1])]
-            edit({"kind": "lay", "material": "brick", "pick": {"faces": ends}, "projection": box})
-        edit({"kind": "lay", "material": "brick", "pick": {"all": True}, "projection": box})
+            editing.edit({"kind": "lay", "material": "brick", "pick": {"faces": ends}, "projection": box})
+        editing.edit({"kind": "lay", "material": "brick", "pick": {"all": True}, "projection": box})
 
-        def turn() -> None:
-            edit({"kind": "turn_by", "finishes": ["F12"], "turn_by": 7})
-            key = state["finishes"][-1]["laying_key"]
-            client.ask("GET", f"{path}/laying/F12?key={key}")
+        def moved() -> int:
+            datum = {"origin_mm": [float(next(steps)), 0, 0], "x_axis": [1, 0, 0], "z_axis": [0, 0, 1]}
+            return editing.edit({"kind": "set_datum", "finishes": ["F12"], "datum": datum})
+
+        def turned() -> int:
+            return editing.edit({"kind": "turn_by", "finishes": ["F12"], "turn_by": 7})
 
         size = TRIANGLES * 3 * 8
         plain = sending(size)
+        assert moved() > size > 1000 * turned()
+        for what, doing, times in (("new corners", moved, 2.0), ("a turn", turned, 1.2)):
+            yield compare(
+                "edit to picture",
+                f"{what}, 200 k triangles, {size / 1e6:.1f} MB",
+                doing,
+                "sending the same bytes from memory",
+                lambda: plain.ask("GET", "/"),
+                at_most=times,
+                runs=25,
+            )
+
+
+def many_rows() -> Iterator[Result]:
+    """A turn of one row of a thousand beside one of ten."""
+    with tempfile.TemporaryDirectory() as folder:
+        database = Database(Path(folder))
+        few, many = (
+            Editing(Client(serve(create_app(database))), _with_rows(database, rows), 1) for rows in (10, 1000)
+        )
+        step = iter(range(1, 1_000_000))
+
+        def turned(editing: Editing) -> Callable[[], int]:
+            return lambda: editing.edit({"kind": "turn_to", "finishes": ["F3"], "turn_deg": next(step) % 360})
 
         yield compare(
-            "edit to picture",
-            f"turn, 200 k triangles, {size / 1e6:.1f} MB",
-            turn,
-            "sending the same bytes from memory",
-            lambda: plain.ask("GET", "/"),
-            at_most=3,
-            runs=15,
-        )
+            "a turn among 1,000 rows", "200 k triangles", turned(many), "among 10 rows", turned(few), at_most=2, runs=25
+        )  # fmt: skip
+
+
+def _with_rows(database: Database, rows: int) -> int:
+    """A project with so many finishes, each on its own faces."""
+    project = bench_project(database, TRIANGLES)
+    with database.transaction() as db:
+        body = projects.library(db)["brick"].body.for_project()
+        contents = Contents(materials={"brick": Document("brick", 0, body)})
+        for row, faces in enumerate(np.array_split(np.arange(TRIANGLES), rows), 1):
+            stated = {
+                "name": f"row {row}", "material": "brick", "pick": {"faces": faces.tolist()},
+                "projection": {"kind": "box"}, "turn_deg": 0.0,
+            }  # fmt: skip
+            contents.finishes[f"F{row}"] = Document(f"F{row}", row, FinishModel.model_validate(stated))
+        journal.write(db, project, 0, "rows", journal.changes_between(Contents(), contents))
+    return project
 
 
 DRAGGED = 100_000

@@ -4,74 +4,40 @@ from __future__ import annotations
 
 import tracemalloc
 from collections.abc import Iterator
-from typing import Any
+from functools import partial
 
+import numba
 import numpy as np
 import trimesh
-import vtk
-from vtk.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
 
+from benchmarks.loops import Loop
 from benchmarks.models import blocks, rolling, unshared
 from benchmarks.timing import Result, compare
 from pivrel.core.geometry.frames import Datum
-from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.patches import find_patches
 from pivrel.core.geometry.polygons import face_normals
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import build_topology
 from pivrel.core.laying.lay import UNTOUCHED
-from pivrel.core.projection import Box, ClosedForm, Cylindrical, Planar, Projection, Spherical, Triplanar
+from pivrel.core.projection import Box, ClosedForm, Cylindrical, Planar, Spherical, Triplanar
 from pivrel.core.sheet import Placement
 from pivrel.core.sheet.run_on import run_on
 
 MILLION = 1_000_000
 
 
-def vtk_mesh(mesh: Mesh) -> vtk.vtkPolyData:
-    data = vtk.vtkPolyData()
-    points = vtk.vtkPoints()
-    points.SetData(numpy_to_vtk(mesh.points, deep=True))
-    cells = vtk.vtkCellArray()
-    faces = np.column_stack([np.full(mesh.face_count, 3), mesh.corners.reshape(-1, 3)]).astype(np.int64)
-    cells.SetCells(mesh.face_count, numpy_to_vtkIdTypeArray(faces.ravel(), deep=True))
-    data.SetPoints(points)
-    data.SetPolys(cells)
-    return data
+PROJECTED: tuple[tuple[ClosedForm, float], ...] = (
+    (Planar(), 3),
+    (Box(), 3),
+    (Box("wrapped", (40_000.0, 40_000.0, 2_000.0)), 3),
+    (Cylindrical(20_000.0, caps=False), 6),
+    (Spherical(20_000.0), 6),
+    (Triplanar(), 3),
+)
+"""Each with its goal: at most so many times the copy."""
 
-
-def vtk_filters(mesh: Mesh) -> dict[str, tuple[str, Any]]:
-    """VTK's texture-map filters by the projection that they answer to; each given its shape, not finding it."""
-    plane = vtk.vtkTextureMapToPlane()
-    plane.SetOrigin(0, 0, 0)
-    plane.SetPoint1(1000, 0, 0)
-    plane.SetPoint2(0, 1000, 0)
-    cylinder = vtk.vtkTextureMapToCylinder()
-    cylinder.AutomaticCylinderGenerationOff()
-    cylinder.SetPoint1(1, 2, 3)
-    cylinder.SetPoint2(1, 202, 1003)
-    sphere = vtk.vtkTextureMapToSphere()
-    sphere.AutomaticSphereGenerationOff()
-    sphere.SetCenter(1, 2, 3)
-    data = vtk_mesh(mesh)
-    for one in (plane, cylinder, sphere):
-        one.SetInputData(data)
-    return {
-        "planar": ("VTK vtkTextureMapToPlane", plane),
-        "box": ("VTK vtkTextureMapToPlane", plane),
-        "cylindrical": ("VTK vtkTextureMapToCylinder", cylinder),
-        "spherical": ("VTK vtkTextureMapToSphere", sphere),
-    }
-
-
-PROJECTED: list[tuple[Projection, float, float]] = [
-    (Planar(), 3, 6),
-    (Box(), 3, 6),
-    (Box("wrapped", (40_000.0, 40_000.0, 2_000.0)), 3, 6),
-    (Cylindrical(20_000.0, caps=False), 6, 10),
-    (Spherical(20_000.0), 6, 10),
-    (Triplanar(), 3, 6),
-]
-"""Each with its goals: at most so many times the copy, at least so many times faster than VTK."""
+IN_C = 1.2
+"""At most so many times the plain C loop of the same formula."""
 
 
 def kernels() -> Iterator[Result]:
@@ -83,32 +49,34 @@ def kernels() -> Iterator[Result]:
     # Copying an array reads and writes it once: half of it in, half of it out is what laying moves.
     moved = mesh.points.nbytes + mesh.corners.nbytes + surface.normals.nbytes + mesh.corner_count * 8
     source = np.random.default_rng(1).random(moved // 16)
-    theirs = vtk_filters(mesh)
-    on = "1 M triangles, unshared corners"
-    for projection, copies, times in PROJECTED:
-        name = f"{projection.kind}{', wrapped' if isinstance(projection, Box) and projection.corners == 'wrapped' else ''}"
+    on, every = "1 M triangles, unshared corners", numba.get_num_threads()
+    for projection, copies in PROJECTED:
+        wrapped = isinstance(projection, Box) and projection.corners == "wrapped"
+        name = f"{projection.kind}{', wrapped' if wrapped else ''} laying"
 
-        def lay(projection: Projection = projection) -> object:
-            # float32, as VTK writes it and as the view draws it.
-            assert isinstance(projection, ClosedForm)
+        def lay(projection: ClosedForm = projection) -> np.ndarray:
+            # float32, as the view draws it.
             return projection.lay(surface, faces, datum, sheet, np.float32)
 
         yield compare(
-            f"{name} laying",
+            name,
             on,
             lay,
             "numpy copyto of the same bytes",
             lambda: np.copyto(np.empty_like(source), source),
             at_most=copies,
         )
-        if projection.kind in theirs and "wrapped" not in name:
-            label, other = theirs[projection.kind]
-
-            def run(other: Any = other) -> None:
-                other.Modified()
-                other.Update()
-
-            yield compare(f"{name} laying", on, lay, label, run, at_least=times)
+        if wrapped or isinstance(projection, Triplanar):
+            continue
+        loop = Loop(surface, projection, datum, sheet)
+        assert np.allclose(loop.lay(1), lay(), rtol=1e-5, atol=0.01), name
+        for threads in (1, 2):
+            numba.set_num_threads(threads)
+            yield compare(
+                name, f"the same, threads: {threads}", lay, "a plain C loop",
+                partial(loop.lay, threads), at_most=IN_C,
+            )  # fmt: skip
+        numba.set_num_threads(every)
     yield _memory(surface, faces, datum, sheet)
 
 

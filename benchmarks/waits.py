@@ -5,9 +5,11 @@
 
 from __future__ import annotations
 
+import sys
 import tempfile
 import threading
 import time
+from collections.abc import Callable, Sequence
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -55,7 +57,7 @@ class Editing(threading.Thread):
     def __init__(self, server: Server, project: int) -> None:
         super().__init__(daemon=True)
         self.server, self.path = server, f"/api/projects/{project}"
-        self.over, self.waits = threading.Event(), [0.0]
+        self.over, self.waits = threading.Event(), list[float]()
         self.revision = server.ask("GET", self.path)["revision"]
 
     def run(self) -> None:
@@ -73,8 +75,8 @@ class Editing(threading.Thread):
             time.sleep(0.02)
 
 
-def beside(server: Server, small: int, work: Any) -> tuple[float, float]:
-    """(seconds of the work, longest wait of an edit meanwhile)."""
+def beside(server: Server, small: int, work: Callable[[], object]) -> tuple[float, list[float]]:
+    """(seconds of the work, how long each edit waited meanwhile)."""
     editing = Editing(server, small)
     editing.start()
     begun = time.perf_counter()
@@ -82,11 +84,20 @@ def beside(server: Server, small: int, work: Any) -> tuple[float, float]:
     took = time.perf_counter() - begun
     editing.over.set()
     editing.join()
-    return took, max(editing.waits)
+    return took, editing.waits
 
 
-def main() -> None:
-    """Prints a row for each operation."""
+def at_once(*works: Callable[[], object]) -> None:
+    """Everything side by side, until all of it is done."""
+    running = [threading.Thread(target=work) for work in works]
+    for thread in running:
+        thread.start()
+    for thread in running:
+        thread.join()
+
+
+def main(names: Sequence[str]) -> None:
+    """Prints a row for each operation, or for those of these names."""
     with tempfile.TemporaryDirectory() as folder:
         database = Database(Path(folder))
         list(fill_library(database))
@@ -99,12 +110,12 @@ def main() -> None:
         database.close()
         server = Server(Path(folder), free_port())
         try:
-            measure(server, small, large)
+            measure(server, small, large, names)
         finally:
             server.kill()
 
 
-def measure(server: Server, small: int, large: int) -> None:
+def measure(server: Server, small: int, large: int, names: Sequence[str]) -> None:
     path = f"/api/projects/{large}"
     lay = {"kind": "lay", "pick": {"all": True}, "projection": {"kind": "box"}}
     for project, material in ((small, "brick"), (large, "oak")):
@@ -125,13 +136,6 @@ def measure(server: Server, small: int, large: int) -> None:
 
     def trials() -> None:
         server.bytes("POST", f"{path}/trials", {"finish": "F1"})
-
-    def eight_trials() -> None:
-        running = [threading.Thread(target=trials) for _ in range(8)]
-        for thread in running:
-            thread.start()
-        for thread in running:
-            thread.join()
 
     def imported() -> None:
         number = server.upload("/api/imports", {"hill.obj": obj_of(hill())})["id"]
@@ -155,25 +159,36 @@ def measure(server: Server, small: int, large: int) -> None:
         server.ask("POST", f"{path}/edits", {"revision": revision, "edit": edit})
 
     work = {
+        "nothing": lambda: time.sleep(3),
         "the first page": lambda: got("geometry", "cover", "laying/F1", "figures"),
         "looks": lambda: got("looks/stretch", "looks/seams", "looks/grain"),
         "an edit with a fit": edited,
         "trials": trials,
-        "eight trials at once": eight_trials,
+        "eight trials at once": lambda: at_once(*[trials] * 8),
         "hand-over as OBJ": lambda: server.bytes("GET", f"{path}/handover/obj"),
         "hand-over as GLB": lambda: server.bytes("GET", f"{path}/handover/glb"),
         "hand-over as a project": lambda: server.bytes("GET", f"{path}/handover/project"),
         "opening a project file": lambda: server.upload("/api/projects", {"a.pivrel": archive}),
         "the picture": lambda: server.bytes("GET", f"{path}/picture.jpg?r=9"),
         "an import": imported,
+        "import, trials, hand-over": lambda: at_once(
+            imported, trials, lambda: server.bytes("GET", f"{path}/handover/glb")
+        ),
         "a newer model": replaced,
         "deleting": lambda: server.bytes("DELETE", path),
     }  # fmt: skip
-    print(f"archive {len(archive) / 1e6:.0f} MB; {'operation':>28} {'takes s':>8} {'longest wait s':>14}")
+    print(f"archive {len(archive) / 1e6:.0f} MB; an edit meanwhile, in ms:")
     for name, doing in work.items():
-        took, wait = beside(server, small, doing)
-        print(f"{name:>42} {took:8.1f} {wait:14.2f}", flush=True)
+        if names and name not in names:
+            continue
+        took, waits = beside(server, small, doing)
+        half, most, longest = (1e3 * float(v) for v in (*np.percentile(waits, [50, 99]), max(waits)))
+        print(
+            f"{name:>26} takes {took:6.1f} s; {len(waits):5} edits: "
+            f"median {half:6.1f}, 99 of 100 within {most:7.1f}, longest {longest:7.1f}",
+            flush=True,
+        )
 
 
 if __name__ == "__main__":
-    main()
+    main(sys.argv[1:])

@@ -114,3 +114,26 @@ def test_rows_are_grouped_sorted_switched_and_dragged(made, browser):
     browser.row("F5").click()
     browser.click("Duplicate")
     browser.until(lambda: len(bench.state["finishes"]) == 7, "once more")
+
+
+UPLOADS = """
+for (const name of ["texImage2D", "texSubImage2D"]) {
+    const own = WebGL2RenderingContext.prototype[name];
+    WebGL2RenderingContext.prototype[name] = function (...given) {
+        window.uploads = (window.uploads ?? 0) + 1;
+        return own.apply(this, given);
+    };
+}
+"""
+
+
+def test_a_turn_sends_no_image_to_the_graphics_card_again(made, browser):
+    bench = made(blocks(4), "Four blocks")
+    bench.lay("box", "brick")
+    bench.open("F1")
+    browser.driver.execute_script(UPLOADS)
+    before = browser.pixels()
+    browser.type("Turn", "37")
+    browser.shown(bench.state["revision"])
+    browser.until(lambda: not np.array_equal(browser.pixels(), before), "the turned picture")
+    assert not browser.driver.execute_script("return window.uploads ?? 0")

@@ -41,6 +41,52 @@ def finishes(database, project):
         return projects.contents(db, project).finishes
 
 
+def as_stored(database, project):
+    """The contents as whoever opens the database next reads them."""
+    with Database(database.path.parent).reading() as db:
+        return projects.contents(db, project)
+
+
+def in_order(contents):
+    return {kind: list(contents.of(kind).items()) for kind in ("finish", "material", "pick_set", "view")}
+
+
+def test_contents_are_carried_on_with_what_is_written(database, project):
+    """What a project consists of is not read again after a write, and yet it is what a reader finds."""
+    first, second, third = finish("F1", 1), finish("F2", 2), finish("F3", 3)
+    steps = [
+        Contents({"F1": first, "F2": second, "F3": third}),
+        Contents({"F1": first, "F2": finish("F2", 2, turn_deg=9), "F3": third}),
+        Contents({"F3": finish("F3", 0), "F1": first}),
+        Contents({"F9": finish("F9", 1), "F1": finish("F1", 7)}),
+    ]
+
+    def check():
+        with database.reading() as db:
+            held = projects.contents(db, project)
+            assert projects.contents(db, project) is held
+        assert in_order(held) == in_order(as_stored(database, project))
+        return held
+
+    check()
+    for revision, after in enumerate(steps):
+        write(database, project, revision, "step", after)
+        check()
+    for revision, step in enumerate((journal.undo, journal.undo, journal.redo, journal.undo), len(steps)):
+        with database.transaction() as db:
+            step(db, project, revision)
+        check()
+    before = check()
+    with pytest.raises(RuntimeError), database.transaction() as db:
+        journal.write(db, project, 8, "lost", journal.changes_between(before, steps[0]))
+        assert in_order(projects.contents(db, project)) == in_order(steps[0])
+        raise RuntimeError("cut off")
+    assert check() is before
+    # The same number again, with something else in it.
+    write(database, project, 8, "kept", steps[3])
+    assert in_order(check()) == in_order(as_stored(database, project)) != in_order(steps[0])
+
+
 def test_undo_and_redo_survive_a_restart(database, project, tmp_path):
     one, two = finish("F1", 1, turn_deg=0), finish("F1", 1, turn_deg=90)
     write(database, project, 0, "lay", Contents({"F1": one}))

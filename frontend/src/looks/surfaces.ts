@@ -160,6 +160,15 @@ function coatedShader(
   return new CoatedShader(finish, materials, (of) => imagesOf(of, wanted, changed), shows);
 }
 
+/** A texture with a matrix of its own and the same image, which is on the graphics card already. */
+export function cloned(shared: Texture): Texture {
+  const { version } = shared.source;
+  const clone = shared.clone();
+  // Copying marks the image as changed, and it would be sent anew.
+  shared.source.version = version;
+  return clone;
+}
+
 /** One row of the schedule as it is drawn. What moves the sheet is set without building anything anew. */
 export class RowSurface {
   readonly material: MeshStandardMaterial | MeshBasicMaterial;
@@ -237,7 +246,7 @@ export class RowSurface {
       for (const slot of slots) {
         const shared = material[slot];
         if (!shared) continue;
-        const clone = shared.clone();
+        const clone = cloned(shared);
         clone.userData.shared = shared;
         clone.matrixAutoUpdate = false;
         material[slot] = clone;

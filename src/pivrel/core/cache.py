@@ -82,6 +82,11 @@ class BoundedCache:
                 self._drop(next(iter(self._values)))
             return value
 
+    def held(self, key: Hashable) -> Any | None:
+        """The value of a key, if it is there; None where it is not."""
+        with self._lock:
+            return self._values[key][0] if key in self._values else None
+
     def forget(self, key: Hashable) -> None:
         """Lets go of a value that nobody will ask for again."""
         with self._lock:

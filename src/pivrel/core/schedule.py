@@ -71,6 +71,15 @@ class Covering:
     """By finish; changes where the faces do that it is laid on."""
 
 
+class Rows(dict[str, Finish]):
+    """Finishes in their order, by code; never changed once they are made."""
+
+    @cached_property
+    def cover_keys(self) -> str:
+        """Changes where one of them may cover other faces."""
+        return "; ".join([finish.cover_key for finish in self.values()])
+
+
 @dataclass(frozen=True)
 class Schedule:
     """Finishes in their order, by code, laid on a surface.
@@ -86,6 +95,10 @@ class Schedule:
     cache: Cache
     preview: bool = False
     hasty: str | None = None
+
+    def __post_init__(self) -> None:
+        if not isinstance(self.finishes, Rows):
+            object.__setattr__(self, "finishes", Rows(self.finishes))
 
     def with_finish(self, key: str, finish: Finish) -> Schedule:
         """The same with another finish in a row, for looking at it; what does not change is not made anew."""
@@ -110,8 +123,8 @@ class Schedule:
     @cached_property
     def cover_key(self) -> str:
         """Changes where a face may have changed its finish."""
-        rows = "; ".join([finish.cover_key for finish in self.finishes.values()])
-        return content_key(f"cover {self.mesh} {self.hasty} {rows}")
+        assert isinstance(self.finishes, Rows), "made so at the beginning"
+        return content_key(f"cover {self.mesh} {self.hasty} {self.finishes.cover_keys}")
 
     def _solved_key(self, key: str, finish: Finish) -> str:
         """Changes where a solution may have changed, and with it the faces that could be laid."""

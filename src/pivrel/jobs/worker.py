@@ -28,6 +28,10 @@ WORK = {
 """Every kind of job, and the module whose `work` does it. A new kind is a module and a line here."""
 
 
+BEHIND = 5
+"""How far a job steps back from the processors where others want them too, of 19."""
+
+
 def end_with_parent() -> None:
     """Ends this process as soon as the one that started it is gone, killed or not."""
     if sys.platform == "linux":
@@ -46,6 +50,8 @@ def end_with_parent() -> None:
 def main() -> None:
     """Does the work, and says how it ended."""
     end_with_parent()
+    # Whoever edits meanwhile goes first.
+    os.nice(BEHIND)
     line = Line()
     try:
         folder = Path(sys.argv[1])

@@ -116,16 +116,17 @@ T = TypeVar("T")
 class Computing:
     """Whose turn it is to compute, and what was computed before: one for a server, given to whoever computes.
 
-    short: held around short work. What is kept is made under it, or within long work.
+    short: held around short work. What is kept is made under it, or within long work. imports: held around what is
+    done of a file that nobody works on yet.
     """
 
     def __init__(self) -> None:
         self.short = FairLock()
-        self._long = FairLock() if _kernels_may_meet() else self.short
-        self._kept = {
-            room: BoundedCache(size, self._long if room in MADE_BESIDE else self.short)
-            for room, size in ROOMS.items()
-        }
+        apart = _kernels_may_meet()
+        self._long = FairLock() if apart else self.short
+        self.imports = FairLock() if apart else self.short
+        locks = dict.fromkeys(MADE_BESIDE, self._long) | {"imports": self.imports}
+        self._kept = {room: BoundedCache(size, locks.get(room, self.short)) for room, size in ROOMS.items()}
 
     def get(
         self,

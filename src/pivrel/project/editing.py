@@ -39,14 +39,15 @@ def carry_out(
         now = laid(db, computing, project)
         before = Before(project, now, partial(projects.library, db), lambda: source_images(db, project)[0])
         done = edit.done(before)
-    lost = [] if done.model else given_up_by(now, now.with_contents(done.contents))
+    then = now.with_contents(done.contents)
+    lost = [] if done.model else given_up_by(now, then)
     after = _write(database, project, revision, now, done)
     given_up = "Given up: " + "; ".join(lost) if lost else None
     said = ". ".join(part for part in (done.said, given_up) if part) or None
     if done.model is not None:
         with database.reading() as db:
             return Edited((project, now), after, laid(db, computing, after, done.contents), said)
-    return Edited((project, now), after, now.with_contents(done.contents), said)
+    return Edited((project, now), after, then, said)
 
 
 def _write(database: Database, project: Project, revision: int, before: LaidProject, done: Done) -> Project:

@@ -10,7 +10,7 @@ from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Finish
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import BEST, Aim, Fit, fit
-from pivrel.core.schedule import Schedule
+from pivrel.core.schedule import Rows, Schedule
 from pivrel.core.sheet import Material
 from pivrel.formats.laid import LaidModel, Look, lay_model
 from pivrel.materials.images import Image
@@ -46,7 +46,7 @@ def sheet_of(body: MaterialBody) -> Material:
 class _Last:
     """The documents of a model that were laid last and the finishes that they made: both at once, for several threads."""
 
-    both: tuple[Contents, dict[str, Finish]] = Contents(), {}
+    both: tuple[Contents, Rows] = Contents(), Rows()
 
 
 @dataclass(frozen=True)
@@ -68,19 +68,23 @@ class LaidProject:
         same = len(before.materials) == len(now.materials) and all(
             before.materials.get(key) is document for key, document in now.materials.items()
         )
-        kept = made if same else {}
-        finishes = {
-            key: kept[key]
-            if key in kept and before.finishes.get(key) is document
-            else self._core_finish(document)
-            for key, document in now.finishes.items()
-        }
+        was = before.finishes if same else {}
+        finishes = (
+            made
+            if was == now.finishes and list(was) == list(now.finishes)
+            else Rows(
+                (key, made[key] if was.get(key) is document else self._core_finish(document))
+                for key, document in now.finishes.items()
+            )
+        )
         last.both = now, finishes
         schedule = Schedule(self.surface, self.mesh, finishes, self.computing)
         object.__setattr__(self, "schedule", schedule)
 
     def with_contents(self, contents: Contents) -> LaidProject:
         """The same model with other documents."""
+        if contents is self.contents:
+            return self
         return LaidProject(self.mesh, self.surface, contents, self.computing)
 
     @property

@@ -13,9 +13,7 @@ from pivrel.store.documents import Contents
 def given_up_by(before: LaidProject, after: LaidProject) -> list[str]:
     """What an edit gave up of how its finishes were set out, in sentences; those that were not are passed."""
     out = []
-    for key in before.keys:
-        if not _may_lie_otherwise(before.contents, after.contents, key):
-            continue
+    for key in _that_may_lie_otherwise(before.contents, after.contents):
         was, now = before.finish(key), after.finish(key)
         set_out = was.adjust or was.offset_mm != (0.0, 0.0)
         if not set_out or not was.tile or was.projection.blends or now.projection.blends:
@@ -31,10 +29,12 @@ def given_up_by(before: LaidProject, after: LaidProject) -> list[str]:
     return out
 
 
-def _may_lie_otherwise(before: Contents, after: Contents, key: str) -> bool:
-    """Whether a finish, or its material, is another document after an edit; those that it left alone are the same."""
-    was, now = before.finishes[key], after.finishes.get(key)
-    if now is None:
-        return False
-    material = was.body.material
-    return was is not now or before.materials.get(material) is not after.materials.get(material)
+def _that_may_lie_otherwise(before: Contents, after: Contents) -> list[str]:
+    """The finishes of both that are another document after an edit, or whose material is; others are the very same."""
+    swapped = {key for key, was in before.materials.items() if after.materials.get(key) is not was}
+    now = after.finishes
+    return [
+        key
+        for key, was in before.finishes.items()
+        if key in now and (now[key] is not was or (swapped and was.body.material in swapped))
+    ]

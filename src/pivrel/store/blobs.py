@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from pivrel.core.geometry.mesh import Mesh
@@ -14,19 +15,33 @@ from pivrel.store.errors import LostBytesError
 from pivrel.store.meshes import mesh_data, read_mesh
 
 
-def put(db: Connection, data: bytes) -> str:
+@dataclass(frozen=True)
+class Blob:
+    """Bytes with their SHA-256 in hexadecimal: of many bytes it is taken before a transaction keeps others waiting."""
+
+    data: bytes
+    sha256: str
+
+    @classmethod
+    def of(cls, data: bytes) -> Blob:
+        """The bytes with their hash."""
+        return cls(data, hashlib.sha256(data).hexdigest())
+
+
+def put(db: Connection, data: bytes | Blob) -> str:
     """Keeps the bytes and returns their SHA-256 in hexadecimal.
 
     Whoever puts them notes in the same transaction what refers to them (`uses`), or they are gone at its end.
     """
-    sha256 = hashlib.sha256(data).hexdigest()
-    db.execute("INSERT OR IGNORE INTO blob (sha256, data) VALUES (?, ?)", (sha256, data))
-    return sha256
+    blob = Blob.of(data) if isinstance(data, bytes) else data
+    db.execute("INSERT OR IGNORE INTO blob (sha256, data) VALUES (?, ?)", (blob.sha256, blob.data))
+    return blob.sha256
 
 
-def put_original(db: Connection, name: str, data: bytes) -> OriginalFile:
+def put_original(db: Connection, name: str, data: bytes | Blob) -> OriginalFile:
     """Keeps a file as it came in; what a model's facts say of it."""
-    return OriginalFile(name=name, sha256=put(db, data), bytes=len(data))
+    blob = Blob.of(data) if isinstance(data, bytes) else data
+    return OriginalFile(name=name, sha256=put(db, blob), bytes=len(blob.data))
 
 
 def find(db: Connection, sha256: str) -> bytes | None:

@@ -9,7 +9,8 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from pivrel.core.cache import BoundedCache
-from pivrel.store import uses
+from pivrel.store import projects, uses
+from pivrel.store.committed import Committed, Written
 from pivrel.store.connection import Connection
 from pivrel.store.errors import BusyError, StorageError, told
 from pivrel.store.migrating import NEWEST, migrate, version_of
@@ -33,7 +34,7 @@ class Database:
 
     def __init__(self, folder: Path) -> None:
         self.path = folder / FILE
-        self._parsed = BoundedCache(32 << 20)
+        self._parsed, self._committed = BoundedCache(32 << 20), Committed()
         self._own = threading.local()
         self._open: list[Connection] = []
         self._opening = threading.Lock()
@@ -63,7 +64,7 @@ class Database:
         db = sqlite3.connect(
             self.path, timeout=WAIT_S, isolation_level=None, check_same_thread=False, factory=Connection
         )
-        db.parsed = self._parsed
+        db.parsed, db.committed = self._parsed, self._committed
         try:
             db.row_factory = sqlite3.Row
             # FULL: what was confirmed survives a power cut too, for one fsync an edit.
@@ -103,14 +104,21 @@ class Database:
         with self._telling():
             db = self._connection()
             db.execute("BEGIN IMMEDIATE")
+            db.written = written = Written()
             try:
                 yield db
                 freed = uses.collect(db)
+                pulses = {id: projects.pulse(db, id) for id in written.project_ids}
                 db.execute("COMMIT")
             except BaseException:
                 if db.in_transaction:
                     db.execute("ROLLBACK")
                 raise
+            finally:
+                db.written = None
+            for project_id, pulse in pulses.items():
+                if pulse is not None:
+                    written.carry(project_id, self._committed, pulse)
             if freed:
                 _give_back(db)
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Annotated, Any, Generic, Literal, TypeVar
+from typing import Annotated, Any, Generic, Literal, Protocol, TypeVar
 
 import numpy as np
 from pydantic import BaseModel, Field
@@ -178,6 +178,19 @@ class Document(Generic[B]):
         return json.dumps(self.fields)
 
 
+class Changed(Protocol):
+    """A change of the journal. after: the document of this kind and key as it is then; None where there is none."""
+
+    @property
+    def kind(self) -> str: ...
+
+    @property
+    def key(self) -> str: ...
+
+    @property
+    def after(self) -> Document[Any] | None: ...
+
+
 @dataclass
 class Contents:
     """All documents of a project, each kind in its order."""
@@ -191,6 +204,28 @@ class Contents:
         """The documents of one kind by key."""
         found: dict[str, Document[Any]] = getattr(self, DOCUMENTS[kind].held_as)
         return found
+
+    def with_changes(self, changes: Iterable[Changed]) -> Contents:
+        """The contents after changes of the journal, each kind in order; those of the model are passed."""
+        out = self.copied()
+        unsorted = set()
+        for change in changes:
+            if change.kind not in DOCUMENTS:
+                continue
+            held, after = out.of(change.kind), change.after
+            was = held.get(change.key)
+            if after is None:
+                held.pop(change.key, None)
+                continue
+            if was is None or was.position != after.position:
+                unsorted.add(change.kind)
+            held[change.key] = after
+        for kind in unsorted:
+            held = out.of(kind)
+            ordered = sorted(held.items(), key=lambda item: (item[1].position, item[0]))
+            held.clear()
+            held.update(ordered)
+        return out
 
     def copied(self) -> Contents:
         """Contents that can be changed without touching these."""

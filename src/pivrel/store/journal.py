@@ -19,7 +19,7 @@ from pivrel.store.documents import (
     body_of,
     read_document,
 )
-from pivrel.store.projects import Project, put_document, put_model
+from pivrel.store.projects import Project, pulse, put_document, put_model
 from pivrel.store.times import now
 
 
@@ -59,8 +59,10 @@ def changes_between(before: Contents, after: Contents) -> list[Change]:
     for kind in DOCUMENTS:
         old, new = before.of(kind), after.of(kind)
         for key in dict.fromkeys([*old, *new]):
-            if old.get(key) != new.get(key):
-                out.append(Change(kind, key, old.get(key), new.get(key)))
+            was, now = old.get(key), new.get(key)
+            # Most are the very same, which is seen sooner than that they are alike.
+            if was is not now and was != now:
+                out.append(Change(kind, key, was, now))
     return out
 
 
@@ -239,6 +241,9 @@ def carry_out(db: Connection, project_id: int, changes: list[Change]) -> None:
 
     The model of a project counts as a document of the kind "model", which is always there.
     """
+    before = pulse(db, project_id)
+    if before is not None and db.written is not None:
+        db.written.note(project_id, before, changes)
     for change in changes:
         if change.kind == "model":
             assert change.after is not None

@@ -135,7 +135,19 @@ def delete(db: Connection, project_id: int) -> None:
 
 
 def contents(db: Connection, project_id: int) -> Contents:
-    """The finishes and materials of a project, in order."""
+    """The documents of a project, each kind in order; the same ones until something is written, so never changed."""
+    at = pulse(db, project_id)
+    if at is None or db.written is not None:
+        # What is being written may never be committed.
+        return _read_contents(db, project_id)
+    found = db.committed.get(project_id, at)
+    if found is None:
+        found = _read_contents(db, project_id)
+        db.committed.put(project_id, at, found)
+    return found
+
+
+def _read_contents(db: Connection, project_id: int) -> Contents:
     out = Contents()
     rows = db.execute(
         "SELECT kind, key, position, body FROM document WHERE project_id = ? ORDER BY position, key",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import asdict
 
 import numpy as np
@@ -86,7 +87,7 @@ def project_change(
         if contents.materials == old.materials
         else {key: _material(document) for key, document in contents.materials.items()},
         order=None if laid.keys == then.keys else laid.keys,
-        finishes=[finish_state(laid, key, areas[key]) for key in rows_otherwise(then, laid)],
+        finishes=[finish_state(laid, key, areas[key]) for key in rows_otherwise(then, laid, areas)],
         pick_sets=None if contents.pick_sets == old.pick_sets else _pick_sets(contents),
         views=None if contents.views == old.views else [_view(d) for d in contents.views.values()],
         cover_key=laid.schedule.cover_key,
@@ -95,19 +96,26 @@ def project_change(
     )
 
 
-def rows_otherwise(then: LaidProject, now: LaidProject) -> list[str]:
-    """The codes of the rows that are new or otherwise than they were, in their order."""
+def rows_otherwise(then: LaidProject, now: LaidProject, areas: Mapping[str, float]) -> list[str]:
+    """The codes of the rows that are new or otherwise than they were, in their order. areas: m² that show each now."""
     was, schedule = then.schedule, now.schedule
+    earlier, finishes, documents = was.finishes, schedule.finishes, then.contents.finishes
+    new = {
+        key
+        for key, document in now.contents.finishes.items()
+        if documents.get(key) is not document or earlier[key] is not finishes[key]
+    }
     same_cover = was.covering() is schedule.covering()
-    areas, areas_then = schedule.shown_areas()[0], was.shown_areas()[0]
+    if same_cover and not schedule.covering().layers.singles:
+        return [key for key in now.keys if key in new]
+    areas_then = was.shown_areas()[0]
 
     def is_same(key: str) -> bool:
-        if was.finishes.get(key) is not schedule.finishes[key] or areas[key] != areas_then[key]:
-            return False
-        same_document = then.contents.finishes[key] is now.contents.finishes[key]
-        return same_document and (same_cover or was.laying_key(key) == schedule.laying_key(key))
+        return areas[key] == areas_then[key] and (
+            same_cover or was.laying_key(key) == schedule.laying_key(key)
+        )
 
-    return [key for key in now.keys if not is_same(key)]
+    return [key for key in now.keys if key in new or not is_same(key)]
 
 
 def _pick_sets(contents: Contents) -> list[wire.PickSetState]:

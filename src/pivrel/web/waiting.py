@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from pivrel.core.geometry.faults import Fault, mended
@@ -54,21 +54,29 @@ class Waiting:
             f"{f.words}: {'mended' if f.key in opening.keys else f.then}" for f in told if f.key != "unnamed"
         ]
         if opening.keys:
-            with self._computing.short:
+            with self._computing.imports:
                 imported = replace(imported, mesh=mended(imported.mesh, opening.keys))
             counts = model_facts(imported, "")
             facts = changed(facts, parts=counts.parts, triangles=counts.triangles)
         return imported, changed(facts, found=found)
 
-    def mesh_data(self, imported: Imported) -> bytes:
+    def mesh_blob(self, imported: Imported) -> blobs.Blob:
         """The mesh as it is kept: as the job encoded it, where it is still that one."""
-        return self.job.mesh_data if imported.mesh is self.read[0].mesh else mesh_data(imported.mesh)
+        same = imported.mesh is self.read[0].mesh
+        return blobs.Blob.of(self.job.mesh_data if same else mesh_data(imported.mesh))
 
-    def keep_files(self, db: Connection, imported: Imported, facts: ModelFacts) -> ModelFacts:
+    def file_blobs(self) -> dict[str, blobs.Blob]:
+        """The files as they came, by name."""
+        return {name: blobs.Blob.of(self.job.file(name)) for name in self.names}
+
+    @staticmethod
+    def keep_files(
+        db: Connection, came: Mapping[str, blobs.Blob], imported: Imported, facts: ModelFacts
+    ) -> ModelFacts:
         """Keeps the files as they came, and the images of the materials; the facts with both noted."""
         images = [
             SourceImageFile(name=imported.image_names.get(sha256, ""), sha256=blobs.put(db, image.data))
             for sha256, image in imported.images.items()
         ]
-        files = [blobs.put_original(db, name, self.job.file(name)) for name in self.names]
+        files = [blobs.put_original(db, name, blob) for name, blob in came.items()]
         return changed(facts, files=files, images=images)

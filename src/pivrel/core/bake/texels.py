@@ -75,7 +75,7 @@ def texels_of(pages: Pages, number: int) -> Texels:
     return Texels(pages, ring, source)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _grown(triangle: Ints, own: Ints, source: Ints) -> Ints:
     """Triangles with the pixels beside them taking the triangle of their nearest pixel."""
     height, width = triangle.shape

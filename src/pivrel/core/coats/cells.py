@@ -45,7 +45,7 @@ class Cells:
         return _cells(raw, self.size_mm, self.width_mm, turn, quarters, repeat[0], repeat[1], axis, self.seed)
 
 
-@njit(cache=True, parallel=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _cells(
     raw: Floats,
     size: float,

@@ -15,7 +15,7 @@ STEP = np.uint64(1013904223)
 HALF = np.uint64(16)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def pcg4d(x: int, y: int, z: int, w: int) -> tuple[np.uint64, np.uint64, np.uint64, np.uint64]:
     """Four numbers below 2^32 of four whole numbers, negative ones as their two's complement."""
     a = (np.uint64(x) & MASK) * FACTOR + STEP & MASK

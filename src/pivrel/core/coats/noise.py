@@ -13,7 +13,7 @@ from pivrel.core.arrays import Floats
 from pivrel.core.coats.hashing import pcg4d
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _gradient(bits: int, x: float, y: float, z: float) -> float:
     """The product of a place with one of the gradients."""
     h = bits & 15
@@ -22,12 +22,12 @@ def _gradient(bits: int, x: float, y: float, z: float) -> float:
     return (-u if h & 1 else u) + (-v if h & 2 else v)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _faded(t: float) -> float:
     return t * t * t * (t * (t * 6.0 - 15.0) + 10.0)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def noise_at(x: float, y: float, z: float, seed: int) -> float:
     """The noise at a place in cells of the lattice: 0 at its corners, from about -1 to 1."""
     i, j, k = int(np.floor(x)), int(np.floor(y)), int(np.floor(z))
@@ -43,7 +43,7 @@ def noise_at(x: float, y: float, z: float, seed: int) -> float:
     return total
 
 
-@njit(cache=True, parallel=True)
+@njit(cache=True, nogil=True, parallel=True)
 def octaves_at(points: Floats, size_mm: float, seed: int, octaves: int) -> Floats:
     """(N,) 0 to 1: the noise at points (N, 3) mm, each octave half as large and half as strong as the one before."""
     out = np.empty(len(points))

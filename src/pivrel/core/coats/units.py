@@ -22,7 +22,7 @@ def unit_chances(st: Floats, joints: Joints, repeat_mm: tuple[float, float], see
     return _chances(st, along, up, joints.at_mm[0], joints.at_mm[1], joints.bond, seed)
 
 
-@njit(cache=True, parallel=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _chances(st: Floats, along: float, up: float, s0: float, t0: float, bond: float, seed: int) -> Floats:
     out = np.empty(len(st))
     for n in prange(len(st)):

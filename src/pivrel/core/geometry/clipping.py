@@ -11,7 +11,7 @@ from numba import njit
 from pivrel.core.arrays import Floats
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def clip(polygon: Floats, count: int, out: Floats, column: int) -> int:
     """Cuts a convex polygon to where its values in a column are not below zero; the count of its corners then.
 

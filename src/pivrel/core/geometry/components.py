@@ -31,7 +31,7 @@ class Components:
         return self.closed & (self.volume_mm3 < 0)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _joined(pairs: Ints, manifold: Mask, opposed: Mask, face: Ints, count: int) -> tuple[Ints, Mask]:
     """Each face's component, numbered in face order, and whether it winds against the component's first face."""
     parent, odd = np.arange(count).astype(np.int32), np.zeros(count, np.bool_)
@@ -65,7 +65,7 @@ def find_components(surface: Surface) -> Components:
     return Components(component, against, closed, volume)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _volumes(
     points: Floats, corners: Ints, triangles: Ints, face: Ints, component: Ints, against: Mask, middle: Floats,
     count: int,

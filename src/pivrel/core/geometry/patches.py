@@ -13,7 +13,7 @@ CREASE_DEG = 30.0
 """The crease angle that the ids in a pick rule `{"patches": [...]}` refer to."""
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _patches(normals: Floats, pairs: Ints, smooth: Mask, opposed: Mask, face: Ints, cosine: float) -> Ints:
     count = len(normals)
     parent, odd = np.arange(count).astype(np.int32), np.zeros(count, np.bool_)

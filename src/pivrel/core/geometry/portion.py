@@ -86,7 +86,7 @@ def _within(first: Ints, row: Ints) -> Ints:
     return out
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _triangles(
     triangles: Ints, triangle_start: Ints, face_start: Ints, faces: Ints, rows: Ints, first: Ints
 ) -> Ints:
@@ -113,7 +113,7 @@ def portion(surface: Surface, faces: Ints) -> Portion:
     )  # fmt: skip
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _edges_within(
     far: Ints, opening: Floats, face: Ints, by_face: Ints, start: Ints, faces: Ints, of_face: Ints
 ) -> Ints:

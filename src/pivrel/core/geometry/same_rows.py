@@ -11,7 +11,7 @@ from pivrel.core.arrays import Floats32, Ints
 from pivrel.core.geometry.hashing import mixed_in, row_slot, table_size
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _same(rows: Any) -> tuple[Ints, Ints]:
     count, width = rows.shape
     slots = table_size(count)
@@ -31,7 +31,7 @@ def _same(rows: Any) -> tuple[Ints, Ints]:
     return number, first[:found].copy()
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _equal(rows: Any, a: int, b: int) -> bool:
     same = True
     for k in range(rows.shape[1]):

@@ -48,7 +48,7 @@ def weld_tolerance(points: Floats) -> float:
     return max(1e-3, size * 2.0**-22)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _weld(points: Floats, tolerance: float) -> Ints:
     count = len(points)
     slots = table_size(count)
@@ -90,7 +90,7 @@ def _weld(points: Floats, tolerance: float) -> Ints:
     return place
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _sorted_by(keys: Ints, order: Ints, size: int) -> Ints:
     """The given order, stably rearranged by keys below `size` (counting sort)."""
     start = np.zeros(size + 1, np.int32)
@@ -105,7 +105,7 @@ def _sorted_by(keys: Ints, order: Ints, size: int) -> Ints:
     return out
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _half_edges(corners: Ints, face_start: Ints, place: Ints) -> tuple[Ints, Ints, Ints, Ints]:
     """Each half-edge's face, next corner, and the lower and higher place at its ends."""
     n = len(corners)
@@ -122,7 +122,7 @@ def _half_edges(corners: Ints, face_start: Ints, place: Ints) -> tuple[Ints, Int
     return face, after, low, high
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _pair_up(
     order: Ints, low: Ints, high: Ints, face: Ints, face_part: Ints, corners: Ints, place: Ints
 ) -> tuple[Ints, Mask, Mask, Ints]:

@@ -47,7 +47,7 @@ class FaceSheets:
         return out
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _apply(raw: Floats, rows: Ints, group: Ints, matrix: Floats, out: Floats) -> None:
     for k in range(len(group)):
         m = matrix[group[k]]

@@ -113,7 +113,7 @@ UNTRUE, SMEARED, MIRRORED = 1, 2, 4
 """What can be wrong with a face, as bits."""
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _judged(
     high: Floats, low: Floats, det: Floats, area: Floats, row: Ints, least: float, most: float, wrong: Ints
 ) -> tuple[float, float, float, float, float, float]:
@@ -138,7 +138,7 @@ def _judged(
     return total, true, smeared, mirrored, low_at, high_at
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _summed(
     pairs: Ints,
     length: Floats,

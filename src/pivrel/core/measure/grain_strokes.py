@@ -17,7 +17,7 @@ MOST = 60_000
 """More strokes than this no view draws at ease."""
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _strokes(
     points: Floats, corners: Ints, triangles: Ints, face: Ints, raw: Floats, angle: Floats, areas: Floats,
     spacing: float, out: Floats,
@@ -70,7 +70,7 @@ def _strokes(
     return count
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _put(
     points: Floats, corners: Ints, i: int, j: int, k: int, b: float, d: float, db: float, dd: float,
     spacing: float, out: Floats, count: int,

@@ -36,7 +36,7 @@ class Seams:
         return ~(self.matched | self.joints)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _reduced(ds: float, dt: float, width: float, height: float, bond: float) -> float:
     """The length of a vector modulo a grid whose rows, `height` apart, are each shifted by bond * width."""
     row = np.round(dt / height) if height > 0.0 else 0.0
@@ -47,7 +47,7 @@ def _reduced(ds: float, dt: float, width: float, height: float, bond: float) -> 
     return np.hypot(ds, dt)
 
 
-@njit(cache=True, parallel=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _ends(near: Ints, far: Ints, opposed: Mask, after: Ints, face: Ints, of_face: Ints, shift: Ints) -> Ints:
     """(E, 4) rows of the corners at the ends of each edge: of one face, and of the other in the same order.
 
@@ -64,7 +64,7 @@ def _ends(near: Ints, far: Ints, opposed: Mask, after: Ints, face: Ints, of_face
     return out
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _gap(final: Floats, ends: Ints, width: float, height: float, bond: float) -> float:
     """The larger gap at the two ends (4,) of an edge."""
     worst = 0.0
@@ -75,7 +75,7 @@ def _gap(final: Floats, ends: Ints, width: float, height: float, bond: float) ->
     return worst
 
 
-@njit(cache=True, parallel=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _gaps(final: Floats, ends: Ints, width: float, height: float) -> Floats:
     """(E,) the larger gap at the two ends of each edge; as they are where width and height are 0."""
     out = np.empty(len(ends))
@@ -84,7 +84,7 @@ def _gaps(final: Floats, ends: Ints, width: float, height: float) -> Floats:
     return out
 
 
-@njit(cache=True, parallel=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _joints_meet(final: Floats, ends: Ints, width: float, height: float, bond: float) -> Mask:
     """(E,) whether the joints of both sides meet all along an edge.
 

@@ -12,7 +12,7 @@ MIRRORED_BELOW = -1e-12
 """Below zero by more than rounding: a face met exactly edge-on is smeared, not mirrored."""
 
 
-@njit(cache=True, parallel=True)
+@njit(cache=True, nogil=True, parallel=True)
 def stretch(points: Floats, corners: Ints, triangles: Ints, raw: Floats) -> tuple[Floats, Floats, Floats]:
     """(T,) greatest and least stretch and the determinant of J, for the given triangles.
 

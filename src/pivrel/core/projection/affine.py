@@ -23,7 +23,7 @@ def composed(rules: Floats, datum: Datum, sheet: Floats) -> Floats:
     return maps
 
 
-@njit(cache=True, parallel=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _lay(
     points: Floats,
     corners: Ints,

@@ -37,7 +37,7 @@ TIE = 1e-6
 """Components of the unit normal this close to the largest tie; x goes before y before z."""
 
 
-@njit(cache=True, parallel=True)
+@njit(cache=True, nogil=True, parallel=True)
 def box_sides(normals: Floats, faces: Ints, axes: Floats) -> Ints:
     """(len(faces),) int8 row of RULES for each face; normals (F, 3) of any length."""
     side = np.empty(len(faces), np.int8)

@@ -28,7 +28,7 @@ BLOCK = 256
 STRIP = 16 * BLOCK
 """Faces that one thread lays with the same scratch memory: threads that ask for memory wait for each other."""
 
-FAST: Mapping[str, Any] = {"cache": True, "error_model": "numpy", "fastmath": {"contract"}}
+FAST: Mapping[str, Any] = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": {"contract"}}
 
 
 @njit(**FAST)

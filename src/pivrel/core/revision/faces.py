@@ -106,7 +106,7 @@ def faces_of(surface: Surface) -> Faces:
     return Faces(ids, surface.centroids, normal, surface.face_areas, reach, mesh.face_part)
 
 
-@njit(cache=True, parallel=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _shapes(
     points: Floats, corners: Ints, face_start: Ints, normals: Floats, centroids: Floats
 ) -> tuple[Floats, Floats]:

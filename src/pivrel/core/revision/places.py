@@ -20,7 +20,7 @@ STEPS = 2000
 """So many faces of one cell are passed; only what has no size has more in one."""
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def in_the_same_place(
     was: Floats, was_normal: Floats, was_area: Floats, was_part: Ints, now: Floats, now_normal: Floats, now_area: Floats,
     preferred: Ints, same_area: float, cosine: float,

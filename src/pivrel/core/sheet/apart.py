@@ -8,7 +8,7 @@ from numba import njit
 from pivrel.core.arrays import Floats, Ints
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _room(u: float, v: float, places: Floats, head: Ints, link: Ints, enough: float) -> float:
     side = len(head)
     best = np.inf

@@ -57,7 +57,7 @@ class RunOn:
     chosen: Mask
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def edge_ends(
     q: Floats, near: Ints, far: Ints, opposed: Mask, after: Ints
 ) -> tuple[Floats, Floats]:  # fmt: skip
@@ -73,7 +73,7 @@ def edge_ends(
     return one, other
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _handed(q: Floats, face_start: Ints, faces: Ints) -> Mask:
     """(K,) whether a face lies on the sheet unmirrored."""
     out = np.empty(len(faces), np.bool_)
@@ -182,7 +182,7 @@ def spanning(links: Links, count: int) -> Mask:
     return chosen
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _spread(
     start: Ints, to: Ints, edge: Ints, forward: Floats, backward: Floats, is_forward: Mask, roots: Ints,
     motion: Floats,

@@ -20,7 +20,7 @@ RESTS = 1e-7
 """A step that moves nothing by more than this share of the region's size is the last."""
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def turned_pull(
     triangles: Ints, gradients: Floats, areas: Floats, st: Floats, pull: Floats, angle: Floats
 ) -> tuple[Floats, float]:

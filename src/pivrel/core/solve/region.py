@@ -198,7 +198,7 @@ def _wound(places: Ints, pairs: Ints) -> tuple[Ints, Mask]:
     return _joined(pairs // 3, _opposed(places, pairs), len(places))
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _joined(pairs: Ints, opposed: Mask, count: int) -> tuple[Ints, Mask]:
     parent, odd = np.arange(count).astype(np.int32), np.zeros(count, np.bool_)
     for e in range(len(pairs)):

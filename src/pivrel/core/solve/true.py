@@ -29,7 +29,7 @@ ALL = 0.9999
 """Where this share of the area is true, no step is worth its time."""
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _banded(sigma: float, band: float, knee: float) -> tuple[float, float]:
     """What a singular value should come to in one step, and what it costs to be where it is."""
     near = min(max(sigma, 1 / band), band)
@@ -41,7 +41,7 @@ def _banded(sigma: float, band: float, knee: float) -> tuple[float, float]:
     return min(max(wanted, 1 / MOST), MOST), knee * (2 * away - knee)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def banded_pull(
     triangles: Ints, gradients: Floats, areas: Floats, st: Floats, band: float, knee: float
 ) -> tuple[Floats, float]:

@@ -46,7 +46,7 @@ class OnScreen:
     whole: Mask
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def outline_on_screen(
     clipped: Floats, pixel: Floats, whole: Mask, triangle: Ints, width: int, height: int, first: Floats, second: Floats
 ) -> int:  # fmt: skip
@@ -76,7 +76,7 @@ def outline_on_screen(
     return count if count >= 3 else 0
 
 
-@njit(parallel=True, cache=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _placed(
     points: Floats, matrix: Floats, cut: Floats, width: int, height: int, clip: Floats, pixel: Floats, whole: Mask
 ) -> None:  # fmt: skip

@@ -11,7 +11,7 @@ SLIVER = 1e-9
 """Pixels on the edge that two triangles share must not fall between them."""
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def fill(
     a: Floats, b: Floats, c: Floats, number: int, first_row: int, last_row: int, depth: Floats, ids: Ints
 ) -> None:
@@ -52,7 +52,7 @@ def bands(height: int) -> Ints:
     return np.linspace(0, height, count + 1).astype(np.int64)
 
 
-@njit(parallel=True, cache=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _draw(places: Floats, triangles: Ints, rows: Ints, depth: Floats, ids: Ints) -> None:
     for band in prange(len(rows) - 1):
         first, last = rows[band], rows[band + 1]

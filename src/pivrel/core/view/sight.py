@@ -20,7 +20,7 @@ EDGE_ON = 1e-3
 """A face seen at a smaller cosine shows its edge only."""
 
 
-@njit(parallel=True, cache=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _spans(
     pixel: Floats, whole: Mask, triangles: Ints, faces: Ints, drawn: Mask, height: int, spans: Ints
 ) -> None:
@@ -38,7 +38,7 @@ def _spans(
             spans[t, 1] = height
 
 
-@njit(parallel=True, cache=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _draw(
     clipped: Floats, pixel: Floats, whole: Mask, triangles: Ints, faces: Ints, spans: Ints, rows: Ints, depth: Floats,
     ids: Ints,
@@ -100,7 +100,7 @@ def _given(eye: Eye) -> tuple[Floats, Floats, Floats, Floats, float]:
     return matrix, cut, np.array([*place, float(perspective)]), ahead, pixel_mm
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _middle(
     x: float,
     y: float,
@@ -128,7 +128,7 @@ def _middle(
     )  # fmt: skip
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _is_edge_on(x: float, y: float, z: float, normal: Floats, place: Floats) -> bool:
     """Whether the line from a place to the eye lies in a face there, nearly."""
     x, y, z = place[0] - place[3] * x, place[1] - place[3] * y, place[2] - place[3] * z
@@ -137,7 +137,7 @@ def _is_edge_on(x: float, y: float, z: float, normal: Floats, place: Floats) -> 
     return not abs(x * a + y * b + z * c) > EDGE_ON * size
 
 
-@njit(parallel=True, cache=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _middles_in_sight(
     centroids: Floats, normals: Floats, matrix: Floats, cut: Floats, place: Floats, ahead: Floats, pixel_mm: float,
     drawn: Mask, depth: Floats, seen: Mask,
@@ -154,7 +154,7 @@ def _middles_in_sight(
             seen[f] = shows and not _is_edge_on(x, y, z, normals[f], place)
 
 
-@njit(parallel=True, cache=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _each_middle(
     centroids: Floats, faces: Ints, matrix: Floats, cut: Floats, ahead: Floats, pixel_mm: float, width: int, height: int
 ) -> Floats:  # fmt: skip

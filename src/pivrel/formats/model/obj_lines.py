@@ -15,7 +15,7 @@ BAD_NUMBER, BAD_INDEX, FEW_CORNERS = 1, 2, 3
 V, N, T, F, SLASH = 118, 110, 116, 102, 47
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _integer(data: Bytes, at: int, end: int) -> tuple[int, int]:
     """A whole number and the place behind it; 0 (which no OBJ index is) where there is none."""
     negative = at < end and data[at] == MINUS
@@ -28,7 +28,7 @@ def _integer(data: Bytes, at: int, end: int) -> tuple[int, int]:
     return (-value if negative else value), at
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _kind(data: Bytes, at: int, end: int) -> int:
     """1 for v, 2 for vn, 3 for f, 4 for a line that names something, 5 for vt, 0 for what is not read."""
     if at >= end:
@@ -50,7 +50,7 @@ def _kind(data: Bytes, at: int, end: int) -> int:
     return 4 if (c == 117 and second == 115) or (c == 109 and second == 116) else 0
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def count_lines(data: Bytes) -> tuple[int, int, int, int, int, int]:
     """How many points, normals, faces, corners, naming lines and texture coordinates there are."""
     counts = np.zeros(6, np.int64)
@@ -123,13 +123,13 @@ def _read_numbers(data: Bytes, at: int, end: int, out: Floats, row: int) -> bool
     return True
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _from_zero(index: int, read: int) -> int:
     """The row that an index of the file names: from 1 on, or back from the last that was read; -1 for 0."""
     return index - 1 if index > 0 else read + index if index < 0 else -1
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def read_lines(data: Bytes, into: Lines) -> tuple[int, int, int]:
     """Fills the arrays, sized by `count_lines`; returns (error, line, what) with error 0 if none."""
     points, normals, coordinates, face_start, corners, corner_normals, corner_uv, names = into

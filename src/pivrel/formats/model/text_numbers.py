@@ -15,13 +15,13 @@ ZERO, NINE, LOWER_E, UPPER_E = 48, 57, 101, 69
 _POWERS = np.array([10.0**k for k in range(23)])
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def blank(c: int) -> bool:
     """Whether the byte parts words within a line."""
     return c in (SPACE, TAB, RETURN)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def skip(data: Bytes, at: int, end: int) -> int:
     """The place of the next word."""
     while at < end and blank(data[at]):
@@ -29,7 +29,7 @@ def skip(data: Bytes, at: int, end: int) -> int:
     return at
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def number(data: Bytes, at: int, end: int) -> tuple[float, int]:
     """A decimal number and the place behind it; NaN where there is none.
 
@@ -84,7 +84,7 @@ def number(data: Bytes, at: int, end: int) -> tuple[float, int]:
     return (-value if negative else value), at
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def line_end(data: Bytes, at: int) -> int:
     """The place of the newline that ends the line, or the end of the data."""
     while at < len(data) and data[at] != NEWLINE:

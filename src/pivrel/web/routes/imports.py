@@ -118,7 +118,7 @@ def picture(number: int) -> Response:
     marked = query.pop("fault", None)
     imported = waiting.imported(ModelReading.model_validate(query))
     faces = next((f.faces for f in waiting.read[1] if f.key == marked), np.empty(0, np.int32))
-    with computing().short:
+    with computing().imports:
         colors = np.array([mean_color(s, imported.images) for s in imported.mesh.sources]).reshape(-1, 3)
         return Response(draw_check(Surface(imported.mesh), faces, colors), mimetype="image/jpeg")
 
@@ -129,9 +129,9 @@ def make_project(number: int) -> Response:
     opening = asked(Opening)
     waiting = service().imports.get(number)
     imported, facts = waiting.model(opening)
-    data = waiting.mesh_data(imported)
+    data, came = waiting.mesh_blob(imported), waiting.file_blobs()
     with database().transaction() as db:
-        facts = waiting.keep_files(db, imported, facts)
+        facts = waiting.keep_files(db, came, imported, facts)
         mesh = blobs.put(db, data)
         stem = PurePosixPath(waiting.job.model.name).stem
         project_id = projects.create(db, opening.name or stem, mesh, facts)

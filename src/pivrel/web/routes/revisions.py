@@ -42,9 +42,9 @@ def replace(project_id: int) -> Response:
     # A newer model takes over how the one before was placed.
     placed = project.model
     facts = changed(facts, unit=imported.unit, up=imported.up, shift_mm=placed.shift_mm, placed=placed.placed)
-    data, items = waiting.mesh_data(imported), listed(done.items)
+    data, came, items = waiting.mesh_blob(imported), waiting.file_blobs(), listed(done.items)
     with database().transaction() as db:
-        facts = waiting.keep_files(db, imported, facts)
+        facts = waiting.keep_files(db, came, imported, facts)
         facts = changed(facts, revision=blobs.put(db, items))
         change = journal.model_change(project, blobs.put(db, data), facts)
         changes = [change, *journal.changes_between(old.contents, done.contents)]

@@ -40,7 +40,7 @@ def surface_moments(surface: Surface, faces: Ints) -> tuple[Floats, Floats]:
     return found
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _moments(points: Floats, corners: Ints, triangles: Ints, weight: Floats) -> tuple[Floats, Floats]:
     centre, moments = np.zeros(3), np.zeros((3, 3))
     for t in range(len(triangles)):
@@ -105,7 +105,7 @@ RUN = 1 << 15
 """Faces that a thread sums at a time; sums of runs are added in their order, so that every machine finds the same."""
 
 
-@njit(cache=True, parallel=True)
+@njit(cache=True, nogil=True, parallel=True)
 def _plate(unit: Floats, area: Floats, direction: Floats, near: float) -> tuple[float, Floats]:
     """The share of the area that looks along a direction, either way, to within a cosine, and (3,) its mean normal."""
     runs = (len(area) + RUN - 1) // RUN

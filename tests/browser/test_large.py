@@ -1,0 +1,87 @@
+"""A million triangles, and a thousand rows: opened, picked in, laid and turned as a small model is.
+
+The times are recorded with the results (`--junit-xml`) and printed (`-s`); nothing is asserted of them.
+"""
+
+from __future__ import annotations
+
+import time
+
+import numpy as np
+import pytest
+
+from benchmarks.models import rolling
+from tests.browser.rows import blocks, lay_each
+
+ROWS = 1000
+
+LONG_TASKS = """
+const done = arguments[arguments.length - 1], found = [];
+const watching = new PerformanceObserver((list) => found.push(...list.getEntries()));
+watching.observe({ type: "longtask", buffered: true });
+setTimeout(() => {
+    watching.disconnect();
+    done(found.map((task) => task.duration));
+}, 50);
+"""
+"""How long the page stood still at a time, since it was opened (W3C Long Tasks: what takes more than 50 ms)."""
+
+
+@pytest.fixture
+def timed(browser, record_property):
+    """Notes how long something took, in s."""
+
+    def run(name, doing):
+        begun = time.perf_counter()
+        out = doing()
+        took = round(time.perf_counter() - begun, 2)
+        record_property(name, took)
+        print(f"{name}: {took} s")
+        return out
+
+    yield run
+    stops = browser.driver.execute_async_script(LONG_TASKS)
+    record_property("longest stop of the page, ms", max(stops, default=0))
+    print(f"longest stop of the page: {max(stops, default=0)} ms, {len(stops)} of more than 50")
+
+
+def turned_to(browser, bench, degrees):
+    """Types a turn, and waits until the view shows it."""
+    before, revision = browser.pixels(), bench.state["revision"]
+    browser.type("Turn", str(degrees))
+    browser.shown(revision + 1)
+    browser.until(lambda: not np.array_equal(browser.pixels(), before), "another picture")
+
+
+def test_a_million_triangles_are_opened_picked_laid_and_turned(made, browser, timed):
+    bench = made(rolling(1_000_000), "A million triangles")
+    timed("ready, bare", bench.open)
+    bare = browser.patch(0, 40)
+
+    timed("picked by a click", lambda: (browser.click_model(0, 40), browser.until(browser.picked, "a pick")))
+    assert "face" in browser.picked()
+    revision = bench.state["revision"]
+    timed("laid", lambda: (bench.lay("box"), browser.shown(revision + 1)))
+    browser.row("F1").click()
+    browser.css("[data-testid=move-origin]")
+    browser.settle()
+    assert not np.array_equal(browser.patch(0, 40), bare)
+
+    for degrees in (37, 74):
+        timed("turned, to the picture", lambda degrees=degrees: turned_to(browser, bench, degrees))
+    timed("taken back", lambda: (browser.press("z"), browser.settle()))
+    timed("opened again", bench.open)
+
+
+def test_a_thousand_rows_are_opened_and_turned(made, browser, timed):
+    few, many = made(blocks(10), "Ten rows"), made(blocks(ROWS), "A thousand rows")
+    lay_each(few, 10)
+    lay_each(many, ROWS)
+    timed("10 rows, ready", few.open)
+    timed("10 rows, one in hand", lambda: few.open("F3"))
+    timed("10 rows, turned", lambda: turned_to(browser, few, 37))
+    timed("1,000 rows, ready", many.open)
+    timed("1,000 rows, one in hand", lambda: many.open("F3"))
+    timed("1,000 rows, turned", lambda: turned_to(browser, many, 37))
+    assert many.state["finishes"][2]["turn_deg"] == 37
+    assert many.state["finishes"][3]["turn_deg"] != 37
