@@ -54,7 +54,7 @@ function readModel(buffer: ArrayBuffer): ModelArrays {
   return {
     parts: packet.header.parts,
     position,
-    normal: new BufferAttribute(packet.floats("normal"), 3),
+    normal: new BufferAttribute(packet.shorts("normal"), 3, true),
     index,
     triangleFace: packet.ids("triangle_face"),
     faceStart: packet.ids("face_start"),

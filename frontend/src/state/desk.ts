@@ -38,7 +38,7 @@ export interface Trials {
   sheets: Float32Array[];
   /** What the stretch look tells of each face, trial by trial. */
   tones: FaceTones[];
-  /** What the pictures show, and those that are drawn already. */
+  /** What the pictures show, and those that are drawn already, from the first on. */
   shows: TrialLook;
   pictures: Partial<Record<TrialLook, string[]>>;
   material: string;
@@ -61,6 +61,8 @@ export interface DeskState {
   coat: { finish: string; row: number } | null;
   tape: TapeRead | null;
   trials: Trials | null;
+  /** Ends the trials that are under way; null while none are. */
+  stopTrials: (() => void) | null;
   /** Whether the list of what a newer model changed stands in the inspector's place. */
   revisionShown: boolean;
   /** Whether the list of the materials that the model brought is open, and the dialog of its unit and place. */
@@ -80,6 +82,7 @@ export const DESK_START: DeskState = {
   coat: null,
   tape: null,
   trials: null,
+  stopTrials: null,
   revisionShown: false,
   sourcesShown: false,
   placingShown: false,

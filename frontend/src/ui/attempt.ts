@@ -8,8 +8,8 @@ export const sentenceOf = (error: unknown) => (error instanceof Error ? error.me
 /** Tells as a notice what went wrong with something that has no field of its own to show it at. */
 export const tellError = (error: unknown) => useNotices.getState().tell(sentenceOf(error));
 
-/** Does something, and tells what goes wrong with it. */
-export function attempt<T>(doing: Promise<T> | (() => Promise<T>), then?: (done: T) => void) {
+/** Does something, and tells what goes wrong with it. over: done at last, whether it went well or not. */
+export function attempt<T>(doing: Promise<T> | (() => Promise<T>), then?: (done: T) => void, over?: () => void) {
   const begun = typeof doing === "function" ? doing() : doing;
-  begun.then(then).catch(tellError);
+  void begun.then(then).catch(tellError).finally(over);
 }

@@ -20,7 +20,7 @@ import { partGeometry, placeSheet, toneFaces, type ModelArrays } from "../model/
 import { plainMaterial, RowSurface } from "../looks/surfaces";
 import { texturesReady } from "../looks/textures";
 import { plainFinish } from "../model/plainFinish";
-import { type TrialLook, type Trials, useDesk } from "../state/desk";
+import { type Trials, useDesk } from "../state/desk";
 import { current, put } from "../state";
 import { lookOf } from "../looks/registry";
 
@@ -34,29 +34,32 @@ export function TrialShots({ project, model }: { project: Project; model: ModelA
   const { data: library = [] } = useLibrary();
 
   useEffect(() => {
-    if (!trials || trials.pictures[trials.shows]) return;
+    const done = trials?.pictures[trials.shows] ?? [];
+    const at = done.length;
+    if (!trials || at >= trials.list.length) return;
     const materials = { ...Object.fromEntries(library.map((m) => [m.key, m])), ...project.materials };
     let waiting = 0;
     let tries = 0;
     const shoot = () => {
-      const rows = surfacesOf(project, trials, materials, trials.shows);
+      const surface = surfaceOf(project, trials, materials, at);
       // Images may still be on their way; after a while a picture without them is better than none.
       if (!texturesReady() && tries++ < 100) {
-        rows.forEach((row) => row.dispose());
+        surface.dispose();
         waiting = window.setTimeout(shoot, 80);
         return;
       }
       // One eye for all of them.
       const towards = new Vector3(...lookingFrom(useEye.getState()).towards);
       const { camera } = eyeFor(pickedPoints(model, trials.faces), "around", ASPECT, towards);
-      const pictures = trials.list.map((_, at) => picture(gl, scene, camera, model, trials, at, rows[at]!));
-      rows.forEach((row) => row.dispose());
+      const drawn = [...done, picture(gl, scene, camera, model, trials, at, surface)];
+      surface.dispose();
       if (current().trials === trials) {
-        put({ trials: { ...trials, pictures: { ...trials.pictures, [trials.shows]: pictures } } });
+        put({ trials: { ...trials, pictures: { ...trials.pictures, [trials.shows]: drawn } } });
       }
       invalidate();
     };
-    shoot();
+    // One after the other, each seen as soon as it is drawn.
+    waiting = window.setTimeout(shoot, 0);
     return () => window.clearTimeout(waiting);
   }, [trials, gl, scene, model, project, library, invalidate]);
 
@@ -71,26 +74,19 @@ interface Surface {
   dispose: () => void;
 }
 
-function surfacesOf(project: Project, trials: Trials, materials: Materials, shows: TrialLook): Surface[] {
-  if (shows === "stretch") {
-    return trials.list.map(() => {
-      const material = plainMaterial("#ffffff", true);
-      return { material, dispose: () => material.dispose() };
-    });
+function surfaceOf(project: Project, trials: Trials, materials: Materials, at: number): Surface {
+  if (trials.shows === "stretch") {
+    const material = plainMaterial("#ffffff", true);
+    return { material, dispose: () => material.dispose() };
   }
-  const paint = lookOf(shows).paint;
-  const square = project.model.checker_mm;
+  const paint = lookOf(trials.shows).paint;
   const base = project.finishes.find((f) => f.key === trials.finish);
-  return trials.list.map((trial) => {
-    const finish = plainFinish(trials.material, {
-      projection: trial.projection,
-      datum: trial.datum,
-      ...(base && placed(base)),
-    });
-    const surface = new RowSurface("", finish, materials, paint, square, "normal", () => undefined);
-    surface.place(finish, finish, materials, project.model.view_origin_mm);
-    return surface;
-  });
+  const { projection, datum } = trials.list[at]!;
+  const finish = plainFinish(trials.material, { projection, datum, ...(base && placed(base)) });
+  const square = project.model.checker_mm;
+  const surface = new RowSurface("", finish, materials, paint, square, "normal", () => undefined);
+  surface.place(finish, finish, materials, project.model.view_origin_mm);
+  return surface;
 }
 
 const placed = (f: Finish) => ({
@@ -140,11 +136,12 @@ function picture(
 /** The tones of the stretch look, on the faces of a trial. */
 function toneTrial(geometry: BufferGeometry, model: ModelArrays, trials: Trials, at: number) {
   const { low, high, kind } = trials.tones[at]!;
-  const place = new Map([...trials.faces].map((face, k) => [face, k]));
+  const place = new Int32Array(model.faceStart.length).fill(-1);
+  trials.faces.forEach((face, k) => (place[face] = k));
   const tone = lookOf("stretch").tone!;
   toneFaces(geometry, model, (face) => {
-    const k = place.get(face);
-    if (k === undefined) return [0, 0, 0];
+    const k = place[face] ?? -1;
+    if (k < 0) return [0, 0, 0];
     return new Color(tone({ low: low[k]!, high: high[k]!, kind: kind[k]! })).toArray() as [number, number, number];
   });
 }

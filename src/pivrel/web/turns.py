@@ -28,6 +28,12 @@ def _has_gone() -> bool:
     return bool(gone and gone())
 
 
+def still_wanted() -> None:
+    """Ends a request whose visitor has left."""
+    if _has_gone():
+        abort(408, "nobody waits for this any more")
+
+
 def heavy(view: Callable[P, T]) -> Callable[P, T]:
     """A view whose work takes seconds: it waits for its turn, or says that too many wait."""
 
@@ -37,8 +43,7 @@ def heavy(view: Callable[P, T]) -> Callable[P, T]:
             abort(503, "Pivrel is busy with long tasks, and more of them wait; try again in a moment")
         try:
             while not _TURNS.acquire(timeout=LOOK_EVERY_S):
-                if _has_gone():
-                    abort(408, "nobody waits for this any more")
+                still_wanted()
             try:
                 return view(*args, **kwargs)
             finally:

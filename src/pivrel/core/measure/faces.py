@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
@@ -32,16 +33,27 @@ class FaceStretch:
 def face_stretch(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -> FaceStretch:
     """How truly a finish is laid on each of its faces (int32 ids, ascending)."""
     found = stretches(surface, finish, faces, settled)
-    solid = found.own.areas > 0
-    at = found.own.row[solid]
-    low, high = np.full(len(faces), np.inf), np.zeros(len(faces))
-    det = np.full(len(faces), np.inf)
-    np.minimum.at(low, at, found.low[solid])
-    np.maximum.at(high, at, found.high[solid])
-    np.minimum.at(det, at, found.det[solid])
-    empty = ~np.isfinite(low)
-    low[empty], high[empty] = 1.0, 1.0
-    kind = np.full(len(faces), TRUE, np.int8)
-    kind[det < MIRRORED_BELOW] = MIRRORED
-    kind[low < SMEARED_BELOW] = SMEARED
-    return FaceStretch(low, high, kind)
+    own = found.own
+    return FaceStretch(*_worst(own.row, own.areas, found.low, found.high, found.det, len(faces)))
+
+
+@njit(cache=True, nogil=True)
+def _worst(
+    row: Ints, areas: Floats, lows: Floats, highs: Floats, dets: Floats, count: int
+) -> tuple[Floats, Floats, Ints]:
+    """Least and greatest stretch and kind of each face, of its triangles that have an area."""
+    low, high, det = np.full(count, np.inf), np.zeros(count), np.full(count, np.inf)
+    for k in range(len(row)):
+        if areas[k] > 0:
+            at = row[k]
+            low[at], high[at] = min(low[at], lows[k]), max(high[at], highs[k])
+            det[at] = min(det[at], dets[k])
+    kind = np.full(count, TRUE, np.int8)
+    for at in range(count):
+        if not np.isfinite(low[at]):
+            low[at], high[at] = 1.0, 1.0
+        if low[at] < SMEARED_BELOW:
+            kind[at] = SMEARED
+        elif det[at] < MIRRORED_BELOW:
+            kind[at] = MIRRORED
+    return low, high, kind

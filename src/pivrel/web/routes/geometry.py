@@ -24,7 +24,7 @@ def geometry(project_id: int) -> Response:
     """Points and normals by corner, triangles, which face, part and patch they are of, and creases; of each
     face also the material that it came with (-1: none), and the UV sets that came with it.
 
-    Lengths in mm, float32, counted from the project's view origin.
+    Lengths in mm, float32, counted from the project's view origin. A normal's 1 is 32767: finer than any shade.
     """
     project, laid = laid_by_id(project_id)
     with computing().short:
@@ -37,18 +37,17 @@ def geometry(project_id: int) -> Response:
         response = packet(
             GeometryHeader(parts=list(mesh.part_names), uv_sets=len(mesh.uv_sets)),
             position=near[mesh.corners].astype("<f4"),
-            normal=surface.shading_normals.astype("<f4"),
+            normal=np.round(surface.shading_normals * 32767).astype("<i2"),
             index=surface.triangles.astype("<u4"),
             triangle_face=surface.triangle_face.astype("<u4"),
             face_start=mesh.face_start.astype("<u4"),
             face_part=mesh.face_part.astype("<u4"),
-            face_patch=patches.astype("<u4"),
             face_source=_sources(mesh),
             **{f"uv_{k}": np.nan_to_num(uv).astype("<f4") for k, uv in enumerate(mesh.uv_sets)},
             **_lines(laid, near, creases),
         )
     # The number counts what this answer is made of: a browser may hold an older one of the same mesh.
-    response.set_etag(f"2 {project.mesh}")
+    response.set_etag(f"3 {project.mesh}")
     response.make_conditional(request)
     return response
 

@@ -26,7 +26,7 @@ from pivrel.store import projects
 from pivrel.store.projects import Library
 from pivrel.web.context import computing, database, known_finish, laid_by_id, triple
 from pivrel.web.packet import packet
-from pivrel.web.turns import heavy
+from pivrel.web.turns import heavy, still_wanted
 from pivrel.web.wire.base import answer, asked
 from pivrel.web.wire.laying import (
     ChartState,
@@ -193,7 +193,7 @@ def run_trials(project_id: int) -> Response:
         if not len(faces):
             raise InputError("the pick is empty: pick faces first, then try projections on them")
         aim = wanted.aim.to_core()
-        found = trials(surface, finish, trial_candidates(), aim, computing().let_others)
+        found = trials(surface, finish, trial_candidates(), aim, _between)
         sheets = [_sheet(surface, trial, faces) for trial in found]
         groups = fold_equal(sheets, [t.finish.projection.blends for t in found])
         arrays: dict[str, np.ndarray] = {}
@@ -207,8 +207,16 @@ def run_trials(project_id: int) -> Response:
     return packet(header, faces=faces.astype("<u4"), **arrays)
 
 
+def _between() -> None:
+    """Between one projection and the next: others compute, and what nobody waits for any more ends."""
+    still_wanted()
+    computing().let_others()
+
+
 def _sheet(surface: Surface, trial: CoreTrial, faces: Ints) -> Floats32:
     """(C, 2) float32 mm for the corners of all picked faces, NaN where the trial lays none."""
+    if len(trial.faces) == len(faces):
+        return lay(surface, trial.finish, trial.faces, trial.settled, np.float32)
     out = np.full((int(surface.corners_of(faces).sum()), 2), np.nan, np.float32)
     own = np.repeat(np.isin(faces, trial.faces), np.diff(surface.mesh.face_start)[faces])
     out[own] = lay(surface, trial.finish, trial.faces, trial.settled, np.float32)

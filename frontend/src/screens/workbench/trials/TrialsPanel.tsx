@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 
 import { useMaterials } from "../../../api/project";
 import type { Project, Trial } from "../../../api/wire.gen";
@@ -8,6 +8,7 @@ import { useDesk, type TrialLook, type Trials } from "../../../state/desk";
 import { Button } from "../../../ui/Button";
 import { Choice } from "../../../ui/Choice";
 import { Dialog } from "../../../ui/Dialog";
+import { Progress } from "../../../ui/Progress";
 import { area, metres, percent } from "../../../ui/numbers";
 import { useTrials } from "./useTrials";
 
@@ -20,8 +21,10 @@ const SHOWN: { value: TrialLook; text: string; hint: string }[] = [
 /** The same faces by every projection, side by side, best first. */
 export function TrialsPanel({ project }: { project: Project }) {
   const trials = useDesk((s) => s.trials);
+  const stop = useDesk((s) => s.stopTrials);
   const materials = useMaterials(project);
   const material = materials.find((m) => m.key === trials?.material)?.name;
+  if (stop) return <UnderWay stop={stop} />;
   return (
     <Dialog
       title="Trials"
@@ -44,6 +47,27 @@ export function TrialsPanel({ project }: { project: Project }) {
       }
     >
       {trials && <Cards project={project} trials={trials} />}
+    </Dialog>
+  );
+}
+
+/** Of a small pick the trials are there at once, and nobody needs to see that they were waited for. */
+const AT_ONCE_MS = 400;
+
+function UnderWay({ stop }: { stop: () => void }) {
+  const [late, setLate] = useState(false);
+  useEffect(() => {
+    const waiting = window.setTimeout(() => setLate(true), AT_ONCE_MS);
+    return () => window.clearTimeout(waiting);
+  }, []);
+  return (
+    <Dialog title="Trials" open={late} onClose={stop} className="w-[28rem]" testid="trials-under-way">
+      <div className="px-5 py-4">
+        <Progress doing="laying the pick by every projection" share={0} />
+        <div className="mt-4 flex justify-end">
+          <Button onClick={stop}>Stop</Button>
+        </div>
+      </div>
     </Dialog>
   );
 }

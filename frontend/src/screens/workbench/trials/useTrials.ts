@@ -19,27 +19,39 @@ export function useTrials(project: Project) {
       const eye = useEye.getState();
       const aim = eye.camera ? { towards: lookingFrom(eye).towards } : {};
       const asked: TrialRequest = finish ? { finish: finish.key, aim } : { pick: pick.rule, material, aim };
-      attempt(async () => {
-        const packet = readPacket<TrialsHeader>(await askBytes(`/projects/${project.id}/trials`, asked));
-        put({
-          trials: {
-            list: packet.header.trials,
-            advice: packet.header.advice,
-            faces: packet.ids("faces"),
-            sheets: packet.header.trials.map((_, at) => packet.floats(`st_${at}`)),
-            tones: packet.header.trials.map((_, at) => ({
-              low: packet.floats(`low_${at}`),
-              high: packet.floats(`high_${at}`),
-              kind: packet.bytes(`kind_${at}`),
-            })),
-            shows: "finish",
-            pictures: {},
-            material,
-            finish: finish?.key ?? null,
-            pick: finish ? null : pick.rule,
-          },
-        });
-      });
+      const stopping = new AbortController();
+      put({ stopTrials: () => stopping.abort() });
+      attempt(
+        async () => {
+          const path = `/projects/${project.id}/trials`;
+          const answer = await askBytes(path, asked, stopping.signal).catch((error: unknown) => {
+            if (stopping.signal.aborted) return null;
+            throw error;
+          });
+          if (!answer) return;
+          const packet = readPacket<TrialsHeader>(answer);
+          put({
+            trials: {
+              list: packet.header.trials,
+              advice: packet.header.advice,
+              faces: packet.ids("faces"),
+              sheets: packet.header.trials.map((_, at) => packet.floats(`st_${at}`)),
+              tones: packet.header.trials.map((_, at) => ({
+                low: packet.floats(`low_${at}`),
+                high: packet.floats(`high_${at}`),
+                kind: packet.bytes(`kind_${at}`),
+              })),
+              shows: "finish",
+              pictures: {},
+              material,
+              finish: finish?.key ?? null,
+              pick: finish ? null : pick.rule,
+            },
+          });
+        },
+        undefined,
+        () => put({ stopTrials: null }),
+      );
     },
     [project.id],
   );
