@@ -1,4 +1,4 @@
-"""A process that edits, uploads, imports, replaces and deletes until it is killed: `fork` starts one from a parent that
+"""A process that edits, uploads, imports, replaces, bakes and deletes until it is killed: `fork` starts one from a parent that
 has loaded everything and computed nothing, so that a hundred of them take no time to start.
 
 Each line that it writes says what is being done, or what has been confirmed.
@@ -49,6 +49,7 @@ class Busy:
             self.replace,
             self.delete,
             self.undo,
+            self.bake,
         )
         self.say(ready=True)
         while True:
@@ -88,6 +89,12 @@ class Busy:
         self.say(doing="project")
         made = self.post(f"/api/imports/{number}/project", {"unit": "mm", "up": "z"})
         self.say(done="project", id=made.json["id"])
+
+    def bake(self) -> None:
+        """Begins a bake and goes on; its process is somewhere within it when this one is killed."""
+        self.say(doing="bake")
+        asked = {"px_per_m": 20, "size": 64}
+        self.say(done="bake", id=self.post("/api/projects/1/bakes", asked).json["id"])
 
     def others(self) -> list[int]:
         return [p["id"] for p in self.client.get("/api/projects").get_json() if p["id"] != 1]

@@ -66,7 +66,7 @@ def test_confirmed_edits_survive_kill_9(database, tmp_path, edits):
 
 
 def test_a_hundred_kills_in_the_middle_of_everything(database, tmp_path, monkeypatch):
-    """Edits, uploads, imports, replacements and deletes, each cut off somewhere within."""
+    """Edits, uploads, imports, replacements, bakes and deletes, each cut off somewhere within."""
     with database.transaction() as db:
         project = make_cube(db)
     cube = Asking(create_app(database).test_client(), project)
@@ -89,6 +89,7 @@ def test_a_hundred_kills_in_the_middle_of_everything(database, tmp_path, monkeyp
         "project",
         "replace",
         "delete",
+        "bake",
     }
     # What was confirmed can be taken back, step by step.
     after = Asking(create_app(Database(tmp_path / "data")).test_client(), project)

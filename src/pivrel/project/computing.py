@@ -7,6 +7,7 @@ so that nobody waits for it but other long work.
 from __future__ import annotations
 
 import importlib
+import os
 import threading
 from collections import deque
 from collections.abc import Callable, Hashable, Iterator
@@ -69,6 +70,8 @@ class FairLock:
 def _kernels_may_meet() -> bool:
     """Whether two threads may run parallel kernels at once: numba's simplest threading layer breaks there
     (numba manual, "The Threading Layers")."""
+    if os.environ.get("NUMBA_THREADING_LAYER") == "workqueue":
+        return False
     for layer in ("tbbpool", "omppool"):
         try:
             importlib.import_module(f"numba.np.ufunc.{layer}")
