@@ -49,6 +49,26 @@ def _lay(
             out[to, 1] = e * x + f * y + g * z + h
 
 
+@njit(cache=True, nogil=True, parallel=True)
+def _lay_every_corner(points: Floats, corners: Ints, m: Floats, out: Floats) -> None:
+    a, b, c, d = m[0, 0], m[0, 1], m[0, 2], m[0, 3]
+    e, f, g, h = m[1, 0], m[1, 1], m[1, 2], m[1, 3]
+    for corner in prange(len(corners)):
+        p, to = uintp(corners[corner]), uintp(corner)
+        x, y, z = points[p, 0], points[p, 1], points[p, 2]
+        out[to, 0] = a * x + b * y + c * z + d
+        out[to, 1] = e * x + f * y + g * z + h
+
+
+def lay_alike(mesh: Mesh, faces: Ints, one_map: Floats, dtype: Precision) -> Floats:
+    """As `lay_sides`, by one map (2, 4) for all of the faces."""
+    if len(faces) < mesh.face_count:
+        return lay_sides(mesh, faces, np.zeros(len(faces), np.int8), one_map[None], dtype)
+    out = np.empty((mesh.corner_count, 2), dtype)
+    _lay_every_corner(mesh.points, mesh.corners, one_map, out)
+    return out
+
+
 def lay_sides(mesh: Mesh, faces: Ints, side: Ints, maps: Floats, dtype: Precision) -> Floats:
     """(K, 2) mm for the corners of `faces` (int32, ascending), face after face.
 

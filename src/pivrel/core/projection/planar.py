@@ -13,7 +13,7 @@ from pivrel.core.geometry.fits.plane import served_share
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.phrases import percent
-from pivrel.core.projection.affine import composed, lay_sides
+from pivrel.core.projection.affine import composed, lay_alike, lay_sides
 from pivrel.core.projection.base import ClosedForm
 from pivrel.core.projection.charts import Chart
 from pivrel.core.projection.fitting import Aim, Fit, direction_of, x_axis_across
@@ -48,8 +48,10 @@ class Planar(ClosedForm):
         self, surface: Surface, faces: Ints, datum: Datum, sheet: Floats, dtype: Precision = np.float64
     ) -> Floats:
         """(K, 2) mm for the corners of `faces`; sheet (2, 3) from raw to final."""
-        side = self.sides(surface, faces, datum)
-        return lay_sides(surface.mesh, faces, side, composed(RULES, datum, sheet), dtype)
+        maps = composed(RULES, datum, sheet)
+        if self.backs == "through":
+            return lay_alike(surface.mesh, faces, maps[0], dtype)
+        return lay_sides(surface.mesh, faces, self.sides(surface, faces, datum), maps, dtype)
 
     def sides(self, surface: Surface, faces: Ints, datum: Datum) -> Ints:
         """(len(faces),) int8 row of RULES for each face."""
