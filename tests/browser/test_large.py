@@ -9,10 +9,9 @@ import time
 
 import numpy as np
 import pytest
-
+from benchmarks.models import rolling
 from selenium.webdriver.common.keys import Keys
 
-from benchmarks.models import rolling
 from tests.browser.rows import blocks, lay_each
 
 ROWS = 1000

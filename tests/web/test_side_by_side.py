@@ -4,6 +4,7 @@ import threading
 from concurrent.futures import ThreadPoolExecutor, wait
 
 from pivrel.web.app import create_app
+from tests.conftest import make_cube
 
 ROUNDS = 25
 ANSWERED_WITHIN_S = 120
@@ -37,4 +38,20 @@ def test_nobody_waits_in_a_circle(cube, database):
         done, late = wait([pool.submit(ask, address) for address in asked], ANSWERED_WITHIN_S)
         assert not late, "they wait for each other"
         assert {answer.result() for answer in done} <= {200, 409}
+    pool.shutdown()
+
+
+def test_two_projects_do_not_wait_for_each_other(database):
+    with database.transaction() as db:
+        one, other = make_cube(db), make_cube(db)
+    app = create_app(database)
+    lay = {"kind": "lay", "material": "brick", "pick": {"all": True}, "projection": {"kind": "box"}}
+
+    def edit():
+        asked = {"revision": 0, "edit": lay}
+        return app.test_client().post(f"/api/projects/{one}/edits?changes", json=asked).status_code
+
+    pool = ThreadPoolExecutor(1)
+    with app.extensions["pivrel"].computing.of(other).short:
+        assert pool.submit(edit).result(ANSWERED_WITHIN_S) == 200
     pool.shutdown()

@@ -1,7 +1,7 @@
 """Whose turn it is to compute, in the order of asking, and what is kept: the kernels use all cores themselves.
 
-There are two lanes. Short work is what a page or an edit waits for. Long work runs beside it, one piece at a time,
-so that nobody waits for it but other long work.
+There are two lanes. Short work is what a page or an edit waits for, and each project has a lane of its own for it.
+Long work runs beside it, one piece at a time, so that nobody waits for it but other long work.
 """
 
 from __future__ import annotations
@@ -123,13 +123,25 @@ class Computing:
     done of a file that nobody works on yet.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, server: Computing | None = None) -> None:
+        self._apart = _kernels_may_meet()
         self.short = FairLock()
-        apart = _kernels_may_meet()
-        self._long = FairLock() if apart else self.short
-        self.imports = FairLock() if apart else self.short
-        locks = dict.fromkeys(MADE_BESIDE, self._long) | {"imports": self.imports}
-        self._kept = {room: BoundedCache(size, locks.get(room, self.short)) for room, size in ROOMS.items()}
+        self._of: dict[int, Computing] = {}
+        self._beginning = threading.Lock()
+        if server is None:
+            self._long = FairLock() if self._apart else self.short
+            self.imports = FairLock() if self._apart else self.short
+            self._kept = {room: BoundedCache(size) for room, size in ROOMS.items()}
+        else:
+            self._long, self.imports, self._kept = server._long, server.imports, server._kept
+        self._locks = dict.fromkeys(MADE_BESIDE, self._long) | {"imports": self.imports}
+
+    def of(self, project_id: int) -> Computing:
+        """The same for one project, with short work of its own: the artists of two projects do not wait for each other."""
+        if not self._apart:
+            return self
+        with self._beginning:
+            return self._of.setdefault(project_id, Computing(self))
 
     def get(
         self,
@@ -140,7 +152,7 @@ class Computing:
         slot: str | None = None,
     ) -> T:
         """The value of a key, made where it is not there; see `core.cache.Cache`."""
-        return self._kept[room].get(key, make, size, slot)
+        return self._kept[room].get(key, make, size, slot, self._locks.get(room, self.short))
 
     def forget(self, room: str, key: Hashable) -> None:
         """Lets go of a value that nobody will ask for again."""

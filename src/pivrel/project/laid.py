@@ -71,7 +71,7 @@ class LaidProject:
         was = before.finishes if same else {}
         finishes = (
             made
-            if was == now.finishes and list(was) == list(now.finishes)
+            if same and was == now.finishes and list(was) == list(now.finishes)
             else Rows(
                 (key, made[key] if was.get(key) is document else self._core_finish(document))
                 for key, document in now.finishes.items()

@@ -45,8 +45,9 @@ def database() -> Database:
 
 
 def computing() -> Computing:
-    """Whose turn it is to compute, and what is kept."""
-    return service().computing
+    """Whose turn it is to compute, and what is kept; in a request about a project, that project's."""
+    project_id = (request.view_args or {}).get("project_id")
+    return service().computing if project_id is None else service().computing.of(project_id)
 
 
 def laid_by_id(project_id: int) -> tuple[Project, LaidProject]:
