@@ -67,7 +67,7 @@ class FairLock:
         return self._owner == threading.get_ident()
 
 
-def _kernels_may_meet() -> bool:
+def kernels_may_meet() -> bool:
     """Whether two threads may run parallel kernels at once: numba's simplest threading layer breaks there
     (numba manual, "The Threading Layers")."""
     if os.environ.get("NUMBA_THREADING_LAYER") == "workqueue":
@@ -124,7 +124,7 @@ class Computing:
     """
 
     def __init__(self, server: Computing | None = None) -> None:
-        self._apart = _kernels_may_meet()
+        self._apart = kernels_may_meet()
         self.short = FairLock()
         self._of: dict[int, Computing] = {}
         self._beginning = threading.Lock()

@@ -17,10 +17,12 @@ from filelock import FileLock, Timeout
 from pivrel.jobs import leftovers
 from pivrel.jobs.memory import in_words
 from pivrel.memory import keep_freed_memory
+from pivrel.project.computing import kernels_may_meet
 from pivrel.store.database import Database
 from pivrel.store.errors import one_line
 from pivrel.web.app import MAX_UPLOAD, STATIC, create_app
 from pivrel.web.guard import Door, is_loopback
+from pivrel.web.loading import load_beside
 
 THREADS = 16
 """Requests at a time. Heavy ones wait for their turn (`web.turns`), so that others find a thread."""
@@ -57,6 +59,8 @@ def run(data: Path, host: str, port: int, token: str | None = None) -> None:
         )
     address = _address(server, host) + ("/" if is_loopback(host) else f"/?token={token}")
     print(f"Pivrel is at {address} (data in {data.resolve()}); stop with Ctrl+C", flush=True)
+    if kernels_may_meet():
+        load_beside()
     try:
         server.run()
     finally:
