@@ -28,7 +28,7 @@ $(PAGE): frontend/node_modules/.package-lock.json $(FRONTEND)
 
 # Compiles the kernels once, so that the first model opens as fast as the second.
 $(STAMPS)/warm: $(STAMPS)/python $(shell grep -rl numba src/pivrel --include=*.py) docs/example/every.json
-	$(BIN)/python -m pivrel.web.warming
+	$(BIN)/python -m pivrel.demo.warming
 	$(BIN)/pivrel apply docs/example/every.json docs/example/wall.obj -o $(STAMPS)/wall.glb
 	touch $@
 

@@ -21,10 +21,11 @@ def demo(args: argparse.Namespace) -> None:
 
 def serve(args: argparse.Namespace) -> None:
     """Serves the application until it is stopped."""
+    from pivrel.demo.loading import load_beside
     from pivrel.web.server import run
 
     logging.basicConfig(level=args.log.upper(), format="%(asctime)s %(levelname)s %(name)s: %(message)s")
-    run(args.data, args.host, args.port, args.token)
+    run(args.data, args.host, args.port, args.token, load_beside)
 
 
 def stored(args: argparse.Namespace) -> Database:

@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import TYPE_CHECKING, Any
+from typing import Any, Protocol, Self
 
 from pivrel.core.cache import BoundedCache
-
-if TYPE_CHECKING:
-    from pivrel.store.documents import Contents
 
 Pulse = tuple[int, int]
 """The revision of a project, and the count of changes beside its result: one of them moves with each write."""
 
 STATES = 40
 """Of so many states of projects the contents are kept."""
+
+
+class Contents(Protocol):
+    """What a project consists of: `store.documents.Contents`."""
+
+    def with_changes(self, changes: Iterable[Any]) -> Self:
+        """The same after changes of the journal."""
 
 
 class Committed:
@@ -26,10 +30,9 @@ class Committed:
     def __init__(self) -> None:
         self._states = BoundedCache(STATES)
 
-    def get(self, project_id: int, pulse: Pulse) -> Contents | None:
+    def get(self, project_id: int, pulse: Pulse) -> Any | None:
         """The contents of a project at a pulse, if they are kept."""
-        found: Contents | None = self._states.held((project_id, pulse))
-        return found
+        return self._states.held((project_id, pulse))
 
     def put(self, project_id: int, pulse: Pulse, contents: Contents) -> None:
         """Keeps the contents of a project."""

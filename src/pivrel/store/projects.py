@@ -140,7 +140,7 @@ def contents(db: Connection, project_id: int) -> Contents:
     if at is None or db.written is not None:
         # What is being written may never be committed.
         return _read_contents(db, project_id)
-    found = db.committed.get(project_id, at)
+    found: Contents | None = db.committed.get(project_id, at)
     if found is None:
         found = _read_contents(db, project_id)
         db.committed.put(project_id, at, found)

@@ -8,6 +8,7 @@ import secrets
 import signal
 import socket
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -17,12 +18,10 @@ from filelock import FileLock, Timeout
 from pivrel.jobs import leftovers
 from pivrel.jobs.memory import in_words
 from pivrel.memory import keep_freed_memory
-from pivrel.project.computing import kernels_may_meet
 from pivrel.store.database import Database
 from pivrel.store.errors import one_line
 from pivrel.web.app import MAX_UPLOAD, STATIC, create_app
 from pivrel.web.guard import Door, is_loopback
-from pivrel.web.loading import load_beside
 
 THREADS = 16
 """Requests at a time. Heavy ones wait for their turn (`web.turns`), so that others find a thread."""
@@ -36,8 +35,13 @@ TURN_S = 0.0005
 """How long a thread keeps Python to itself while another waits for it: an edit asks for it some ten times."""
 
 
-def run(data: Path, host: str, port: int, token: str | None = None) -> None:
-    """Serves until stopped, and prints the address once it answers. SystemExit with one line where it cannot."""
+def run(
+    data: Path, host: str, port: int, token: str | None = None, beside: Callable[[], None] = lambda: None
+) -> None:
+    """Serves until stopped, and prints the address once it answers. SystemExit with one line where it cannot.
+
+    beside: called once it serves.
+    """
     keep_freed_memory()
     sys.setswitchinterval(TURN_S)
     # A request that waits a moment for a thread is nothing to be told of.
@@ -59,8 +63,7 @@ def run(data: Path, host: str, port: int, token: str | None = None) -> None:
         )
     address = _address(server, host) + ("/" if is_loopback(host) else f"/?token={token}")
     print(f"Pivrel is at {address} (data in {data.resolve()}); stop with Ctrl+C", flush=True)
-    if kernels_may_meet():
-        load_beside()
+    beside()
     try:
         server.run()
     finally:

@@ -18,6 +18,7 @@ from pivrel.core.view.eye import Eye
 from pivrel.core.view.outline import within
 from pivrel.core.view.sight import look
 from pivrel.demo import handle
+from pivrel.project.computing import kernels_may_meet
 
 FROM_THE_FRONT = np.array(
     [[0.005, 0, 0, 0], [0, 0, 0.005, 0], [0, 0.0002, 0, 0], [0, 0, 0, 1]], dtype=np.float64
@@ -43,5 +44,7 @@ def load() -> None:
 
 
 def load_beside() -> None:
-    """Loads while the server answers already; it ends with it."""
+    """Loads while the server answers already, and ends with it; not where kernels must not meet."""
+    if not kernels_may_meet():
+        return
     threading.Thread(target=load, name="loading", daemon=True).start()

@@ -1,6 +1,6 @@
 """Every kind of work once, on a small model: what is compiled on its first use is compiled then, and kept on the disk.
 
-`python -m pivrel.web.warming`, at set-up: afterwards the first model is worked on as fast as the second.
+`python -m pivrel.demo.warming`, at set-up: afterwards the first model is worked on as fast as the second.
 """
 
 from __future__ import annotations
