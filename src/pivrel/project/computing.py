@@ -113,6 +113,9 @@ MADE_BESIDE = frozenset(["nests", "jumps"])
 LARGE = 50_000
 """Triangles from which a fit may take a second."""
 
+LANES = 64
+"""So many projects have short work of their own, by their number."""
+
 T = TypeVar("T")
 
 
@@ -120,28 +123,26 @@ class Computing:
     """Whose turn it is to compute, and what was computed before: one for a server, given to whoever computes.
 
     short: held around short work. What is kept is made under it, or within long work. imports: held around what is
-    done of a file that nobody works on yet.
+    done of a file that nobody works on yet. server: whose lane this is, of `LANES`.
     """
 
     def __init__(self, server: Computing | None = None) -> None:
-        self._apart = kernels_may_meet()
         self.short = FairLock()
-        self._of: dict[int, Computing] = {}
-        self._beginning = threading.Lock()
+        self._lanes = [self]
         if server is None:
-            self._long = FairLock() if self._apart else self.short
-            self.imports = FairLock() if self._apart else self.short
+            apart = kernels_may_meet()
+            self._long = FairLock() if apart else self.short
+            self.imports = FairLock() if apart else self.short
             self._kept = {room: BoundedCache(size) for room, size in ROOMS.items()}
+            if apart:
+                self._lanes = [Computing(self) for _ in range(LANES)]
         else:
             self._long, self.imports, self._kept = server._long, server.imports, server._kept
         self._locks = dict.fromkeys(MADE_BESIDE, self._long) | {"imports": self.imports}
 
     def of(self, project_id: int) -> Computing:
         """The same for one project, with short work of its own: the artists of two projects do not wait for each other."""
-        if not self._apart:
-            return self
-        with self._beginning:
-            return self._of.setdefault(project_id, Computing(self))
+        return self._lanes[project_id % len(self._lanes)]
 
     def get(
         self,
