@@ -161,7 +161,7 @@ function coatedShader(
 }
 
 /** A texture with a matrix of its own and the same image, which is on the graphics card already. */
-export function cloned(shared: Texture): Texture {
+function cloned(shared: Texture): Texture {
   const { version } = shared.source;
   const clone = shared.clone();
   // Copying marks the image as changed, and it would be sent anew.

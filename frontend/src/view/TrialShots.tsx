@@ -1,5 +1,5 @@
 import { useThree } from "@react-three/fiber";
-import { useEffect } from "react";
+import { useEffect, useMemo } from "react";
 import {
   Color,
   Mesh,
@@ -33,10 +33,13 @@ export function TrialShots({ project, model }: { project: Project; model: ModelA
   const trials = useDesk((s) => s.trials);
   const { data: library = [] } = useLibrary();
 
+  const faces = trials?.faces;
+  const points = useMemo(() => faces && pickedPoints(model, faces), [model, faces]);
+
   useEffect(() => {
     const done = trials?.pictures[trials.shows] ?? [];
     const at = done.length;
-    if (!trials || at >= trials.list.length) return;
+    if (!trials || !points || at >= trials.list.length) return;
     const materials = { ...Object.fromEntries(library.map((m) => [m.key, m])), ...project.materials };
     let waiting = 0;
     let tries = 0;
@@ -50,7 +53,7 @@ export function TrialShots({ project, model }: { project: Project; model: ModelA
       }
       // One eye for all of them.
       const towards = new Vector3(...lookingFrom(useEye.getState()).towards);
-      const { camera } = eyeFor(pickedPoints(model, trials.faces), "around", ASPECT, towards);
+      const { camera } = eyeFor(points, "around", ASPECT, towards);
       const drawn = [...done, picture(gl, scene, camera, model, trials, at, surface)];
       surface.dispose();
       if (current().trials === trials) {
@@ -61,7 +64,7 @@ export function TrialShots({ project, model }: { project: Project; model: ModelA
     // One after the other, each seen as soon as it is drawn.
     waiting = window.setTimeout(shoot, 0);
     return () => window.clearTimeout(waiting);
-  }, [trials, gl, scene, model, project, library, invalidate]);
+  }, [trials, points, gl, scene, model, project, library, invalidate]);
 
   return null;
 }

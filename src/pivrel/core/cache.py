@@ -50,15 +50,11 @@ class KeepAll:
 
 
 class BoundedCache:
-    """The values made last, by key, at most `bytes_at_most` of them and `VERSIONS` of each slot. Any thread may ask.
+    """The values made last, by key, at most `bytes_at_most` of them and `VERSIONS` of each slot. Any thread may ask."""
 
-    lock: held while a value is made, where whoever asks names no other: one thread at a time makes a value.
-    """
-
-    def __init__(self, bytes_at_most: int, lock: AbstractContextManager[Any] | None = None) -> None:
+    def __init__(self, bytes_at_most: int) -> None:
         self.bytes_at_most, self.used = bytes_at_most, 0
-        self._lock = lock or threading.RLock()
-        self._keeping = threading.Lock()
+        self._making, self._keeping = threading.RLock(), threading.Lock()
         self._values: OrderedDict[Hashable, tuple[Any, int, str | None]] = OrderedDict()
         self._slots: dict[str, list[Hashable]] = {}
 
@@ -70,31 +66,34 @@ class BoundedCache:
         slot: str | None = None,
         lock: AbstractContextManager[Any] | None = None,
     ) -> T:
-        """The value of a key, made where it is not there. slot: what the value is a version of."""
-        with lock or self._lock:
+        """The value of a key, made where it is not there. slot: what the value is a version of.
+
+        lock: held while it is made, so that one thread at a time does; the cache's own where none is named.
+        """
+        with lock or self._making:
             with self._keeping:
                 if key in self._values:
                     self._values.move_to_end(key)
                     value: T = self._values[key][0]
                     return value
             value = make()
-            with self._keeping:
-                self._keep(key, value, size(value), slot)
+            self.put(key, value, size(value), slot)
             return value
 
-    def _keep(self, key: Hashable, value: object, size: int, slot: str | None) -> None:
-        if key in self._values:
-            # Somebody under another lock has made it meanwhile.
-            self._drop(key)
-        self._values[key] = (value, size, slot)
-        self.used += size
-        if slot is not None:
-            versions = self._slots.setdefault(slot, [])
-            versions.append(key)
-            if len(versions) > VERSIONS:
-                self._drop(versions[0])
-        while self.used > self.bytes_at_most and len(self._values) > 1:
-            self._drop(next(iter(self._values)))
+    def put(self, key: Hashable, value: object, size: int, slot: str | None = None) -> None:
+        """Keeps a value, in the place of one that is there. size: its bytes. slot: what it is a version of."""
+        with self._keeping:
+            if key in self._values:
+                self._drop(key)
+            self._values[key] = (value, size, slot)
+            self.used += size
+            if slot is not None:
+                versions = self._slots.setdefault(slot, [])
+                versions.append(key)
+                if len(versions) > VERSIONS:
+                    self._drop(versions[0])
+            while self.used > self.bytes_at_most and len(self._values) > 1:
+                self._drop(next(iter(self._values)))
 
     def held(self, key: Hashable) -> Any | None:
         """The value of a key, if it is there; None where it is not."""

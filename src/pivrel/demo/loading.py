@@ -23,6 +23,9 @@ from pivrel.project.computing import kernels_may_meet
 FROM_THE_FRONT = np.array(
     [[0.005, 0, 0, 0], [0, 0, 0.005, 0], [0, 0.0002, 0, 0], [0, 0, 0, 1]], dtype=np.float64
 )
+"""The matrix of a view without perspective."""
+
+SIZE = (320, 200)
 RECTANGLE = np.array([[10.0, 10.0], [310.0, 10.0], [310.0, 190.0], [10.0, 190.0]])
 
 
@@ -31,7 +34,7 @@ def load() -> None:
     surface = Surface(handle.build())
     find_faults(surface)
     surface.patches()
-    eye, drawn = Eye(FROM_THE_FRONT, (320, 200), None), np.ones(surface.mesh.face_count, bool)
+    eye, drawn = Eye(FROM_THE_FRONT, SIZE, None), np.ones(surface.mesh.face_count, bool)
     look(surface, eye, drawn)
     for through, whole in ((False, False), (True, False), (False, True)):
         within(surface, eye, RECTANGLE, drawn, through, whole)

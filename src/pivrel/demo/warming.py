@@ -20,6 +20,7 @@ from flask.testing import FlaskClient
 
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.demo import handle, radio
+from pivrel.demo.loading import FROM_THE_FRONT, RECTANGLE, SIZE
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody, ModelFacts
@@ -44,13 +45,7 @@ WAYS: tuple[tuple[str, tuple[dict[str, Any], ...]], ...] = (
 LOOKS = ("figures", "totals", "looks/stretch", "looks/seams", "looks/grain")
 
 CLICKS = ("face", "part", "patch", "plane", "ring", "shape", "facing")
-EYE = {
-    "matrix": [0.005, 0, 0, 0, 0, 0, 0.0002, 0, 0, 0.005, 0, 0, 0, 0, 0, 1],
-    "size": [640, 400],
-}
-"""A view from the front, without perspective."""
-
-OUTLINE = [[100.0, 60.0], [560.0, 60.0], [560.0, 340.0], [100.0, 340.0]]
+EYE = {"matrix": FROM_THE_FRONT.T.ravel().tolist(), "size": SIZE}
 READING = "unit=mm&up=z"
 
 
@@ -150,7 +145,7 @@ def pick(project: Project) -> None:
         project.post("pick", {"how": "add", "base": base, "clicked": {"face": 5, "level": level}})
     for through in (False, True):
         for whole in (False, True):
-            region = {"outline": OUTLINE, "eye": EYE, "through": through, "whole": whole}
+            region = {"outline": RECTANGLE.tolist(), "eye": EYE, "through": through, "whole": whole}
             project.post("pick", {"how": "replace", "region": region})
     project.post("unseen", {"pick": {"all": True}, "eye": EYE})
     project.post("pick", {"how": "remove", "base": {"all": True}, "pick": base})

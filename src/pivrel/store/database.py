@@ -10,7 +10,6 @@ from pathlib import Path
 
 from pivrel.core.cache import BoundedCache
 from pivrel.store import projects, uses
-from pivrel.store.committed import Committed, Written
 from pivrel.store.connection import Connection
 from pivrel.store.errors import BusyError, StorageError, told
 from pivrel.store.migrating import NEWEST, migrate, version_of
@@ -21,6 +20,9 @@ INCREMENTAL = 2
 
 LOG_BYTES = 64 << 20
 """What is left of the write-ahead log once its pages are in the file."""
+
+CONTENTS = 40
+"""Of so many states of projects the contents are kept."""
 
 WAIT_S = 10.0
 """How long a writer waits for another; nothing is computed while anyone writes."""
@@ -34,7 +36,7 @@ class Database:
 
     def __init__(self, folder: Path) -> None:
         self.path = folder / FILE
-        self._parsed, self._committed = BoundedCache(32 << 20), Committed()
+        self._parsed, self._committed = BoundedCache(32 << 20), BoundedCache(CONTENTS)
         self._own = threading.local()
         self._open: list[Connection] = []
         self._opening = threading.Lock()
@@ -104,11 +106,11 @@ class Database:
         with self._telling():
             db = self._connection()
             db.execute("BEGIN IMMEDIATE")
-            db.written = written = Written()
+            db.written = {}
             try:
                 yield db
                 freed = uses.collect(db)
-                pulses = {id: projects.pulse(db, id) for id in written.project_ids}
+                carried = projects.carried_on(db)
                 db.execute("COMMIT")
             except BaseException:
                 if db.in_transaction:
@@ -116,9 +118,8 @@ class Database:
                 raise
             finally:
                 db.written = None
-            for project_id, pulse in pulses.items():
-                if pulse is not None:
-                    written.carry(project_id, self._committed, pulse)
+            for (project_id, pulse), contents in carried.items():
+                projects.keep_contents(db, project_id, pulse, contents)
             if freed:
                 _give_back(db)
 

@@ -6,7 +6,7 @@ import json
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Annotated, Any, Generic, Literal, Protocol, TypeVar
+from typing import Annotated, Any, Generic, Literal, TypeVar
 
 import numpy as np
 from pydantic import BaseModel, Field
@@ -178,17 +178,14 @@ class Document(Generic[B]):
         return json.dumps(self.fields)
 
 
-class Changed(Protocol):
-    """A change of the journal. after: the document of this kind and key as it is then; None where there is none."""
+@dataclass(frozen=True)
+class Change:
+    """One document before and after an edit; None where it does not exist."""
 
-    @property
-    def kind(self) -> str: ...
-
-    @property
-    def key(self) -> str: ...
-
-    @property
-    def after(self) -> Document[Any] | None: ...
+    kind: str
+    key: str
+    before: Document[Any] | None
+    after: Document[Any] | None
 
 
 @dataclass
@@ -205,7 +202,7 @@ class Contents:
         found: dict[str, Document[Any]] = getattr(self, DOCUMENTS[kind].held_as)
         return found
 
-    def with_changes(self, changes: Iterable[Changed]) -> Contents:
+    def with_changes(self, changes: Iterable[Change]) -> Contents:
         """The contents after changes of the journal, each kind in order; those of the model are passed."""
         out = self.copied()
         unsorted = set()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from collections.abc import Container
-from dataclasses import dataclass
 from typing import Any, ClassVar, Literal
 
 from pivrel.errors import PivrelError
@@ -12,6 +11,7 @@ from pivrel.store import uses
 from pivrel.store.connection import Connection
 from pivrel.store.documents import (
     DOCUMENTS,
+    Change,
     Contents,
     Document,
     ModelBody,
@@ -19,7 +19,7 @@ from pivrel.store.documents import (
     body_of,
     read_document,
 )
-from pivrel.store.projects import Project, pulse, put_document, put_model
+from pivrel.store.projects import Project, note_changes, put_document, put_model
 from pivrel.store.times import now
 
 
@@ -41,16 +41,6 @@ class NothingToDoError(PivrelError):
 
 
 Side = Literal["before", "after"]
-
-
-@dataclass(frozen=True)
-class Change:
-    """One document before and after an edit; None where it does not exist."""
-
-    kind: str
-    key: str
-    before: Document[Any] | None
-    after: Document[Any] | None
 
 
 def changes_between(before: Contents, after: Contents) -> list[Change]:
@@ -241,9 +231,7 @@ def carry_out(db: Connection, project_id: int, changes: list[Change]) -> None:
 
     The model of a project counts as a document of the kind "model", which is always there.
     """
-    before = pulse(db, project_id)
-    if before is not None and db.written is not None:
-        db.written.note(project_id, before, changes)
+    note_changes(db, project_id, changes)
     for change in changes:
         if change.kind == "model":
             assert change.after is not None

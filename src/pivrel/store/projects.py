@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import re
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
 from pivrel.errors import NotFoundError
 from pivrel.store import uses
-from pivrel.store.connection import Connection
+from pivrel.store.connection import Connection, Pulse
 from pivrel.store.documents import (
+    Change,
     Contents,
     Document,
     LibraryBody,
@@ -107,7 +109,7 @@ def get_all(db: Connection) -> list[Project]:
     return [_project(row) for row in rows]
 
 
-def pulse(db: Connection, project_id: int) -> tuple[int, int] | None:
+def pulse(db: Connection, project_id: int) -> Pulse | None:
     """The revision of a project, and the count of changes beside the result; None where there is no project."""
     row = db.execute("SELECT revision, aside FROM project WHERE id = ?", (project_id,)).fetchone()
     return (row["revision"], row["aside"]) if row else None
@@ -140,11 +142,37 @@ def contents(db: Connection, project_id: int) -> Contents:
     if at is None or db.written is not None:
         # What is being written may never be committed.
         return _read_contents(db, project_id)
-    found: Contents | None = db.committed.get(project_id, at)
+    found: Contents | None = db.committed.held((project_id, at))
     if found is None:
         found = _read_contents(db, project_id)
-        db.committed.put(project_id, at, found)
+        keep_contents(db, project_id, at, found)
     return found
+
+
+def keep_contents(db: Connection, project_id: int, at: Pulse, found: Contents) -> None:
+    """Spares contents that are committed from being read again. at: the project's pulse with them."""
+    db.committed.put((project_id, at), found, 1, str(project_id))
+
+
+def note_changes(db: Connection, project_id: int, changes: Iterable[Change]) -> None:
+    """Notes what the open write transaction changes of a project's documents, before its pulse moves on."""
+    at = pulse(db, project_id)
+    if at is not None and db.written is not None:
+        db.written.setdefault(project_id, (at, []))[1].extend(changes)
+
+
+def carried_on(db: Connection) -> dict[tuple[int, Pulse], Contents]:
+    """The contents, by project and pulse, that are there once the open write transaction is committed.
+
+    Of the projects that it changes those whose contents before are kept.
+    """
+    out = {}
+    for project_id, (was, changes) in (db.written or {}).items():
+        before: Contents | None = db.committed.held((project_id, was))
+        now_at = pulse(db, project_id)
+        if before is not None and now_at is not None:
+            out[project_id, now_at] = before.with_changes(changes)
+    return out
 
 
 def _read_contents(db: Connection, project_id: int) -> Contents:
