@@ -9,6 +9,7 @@ import pytest
 
 from pivrel.core.geometry.surface import Surface
 from pivrel.jobs import memory
+from pivrel.jobs.model_import import ModelImport
 from pivrel.store import blobs
 from tests.formats import cad
 from tests.formats.bad import BAD, GOOD_OBJ, gltf, triangle
@@ -179,3 +180,17 @@ def test_a_model_too_large_for_the_machine_is_refused_with_figures(importing, mo
     monkeypatch.setenv("PIVREL_MEMORY_MB", "129")
     told = importing({"large.obj": b"v 0 0 0\nv 1 0 0\nv 0 1 0\n" + b"f 1 2 3\n" * 2_000_000}).state()
     assert told["state"] == "failed" and "this machine has no more" in told["error"]
+
+
+def test_a_model_is_shown_while_it_is_still_checked(importing, client, monkeypatch):
+    job = importing({"cube.obj": obj_of(cuboid(), skip=(0,))})
+    ready = job.state(unit="mm", up="z")
+    assert [f["key"] for f in ready["findings"]] == ["open"]
+    # As it is between the two: read, and not yet checked.
+    monkeypatch.setattr(ModelImport, "state", property(lambda _: "working", lambda *_: None), raising=False)
+    shown = client.get(job.path, query_string={"unit": "mm", "up": "z"}).json
+    assert (shown["state"], shown["doing"], shown["findings"]) == ("working", "checking the model", [])
+    assert shown["size_mm"] == ready["size_mm"] and shown["faces"] == 5
+    assert client.get(f"{job.path}/picture.jpg?unit=mm&up=z").status_code == 200
+    refused = client.post(f"{job.path}/project", json={})
+    assert refused.status_code == 422 and "still being checked" in refused.json["error"]

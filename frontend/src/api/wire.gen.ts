@@ -1609,7 +1609,7 @@ export interface Chart {
   up: Triple;
 }
 /**
- * An import that is ready: what the check found.
+ * An import that is read, and what the check found once it is ready: until then findings are missing.
  *
  * exact: how many patches there are of each kind of exact surface. beside: what stands beside it in the picture.
  * why: why unit and axis were guessed as they were. readings: by unit, the largest side, and what is as large.

@@ -56,7 +56,7 @@ def _read_aside(model: ModelFile, folder: Path) -> Imported:
     job = ModelImport(model, folder.resolve())
     try:
         job.wait()
-        return job.result()[0]
+        return job.imported()
     finally:
         job.stop()
 

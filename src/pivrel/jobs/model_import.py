@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import subprocess
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
@@ -14,13 +15,16 @@ import numpy as np
 from pivrel.core.geometry.faults import Fault, Key
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.imported import Imported
-from pivrel.jobs import memory
+from pivrel.jobs import memory, spare
 from pivrel.jobs.process import Job
 from pivrel.materials.images import Image
 from pivrel.store.meshes import read_mesh
 
 LONGEST_S = 60 * float(os.environ.get("PIVREL_IMPORT_MINUTES", "20"))
 """What takes longer is broken, or made to take for ever."""
+
+MODEL = "model"
+"""What can be read before the check is over, as the job names it."""
 
 
 @dataclass(frozen=True)
@@ -71,18 +75,31 @@ class ModelImport(Job):
         """The mesh as it was read, encoded as it is kept."""
         return (self.folder / "mesh.npz").read_bytes()
 
-    def result(self) -> tuple[Imported, list[Fault]]:
-        """What was read and found. FormatError where the job failed."""
-        if self.state != "ready":
+    def process(self) -> subprocess.Popen[str]:
+        return spare.SPARE.take(str(self.folder))
+
+    @property
+    def is_read(self) -> bool:
+        """Whether the model can be had, be it checked or not."""
+        return self.state == "ready" or (self.state == "working" and MODEL in self.made)
+
+    def imported(self) -> Imported:
+        """What was read. FormatError where the job failed."""
+        if not self.is_read:
             raise FormatError(self.error or "the import was stopped")
         facts = json.loads((self.folder / "facts.json").read_text())
-        with np.load(self.folder / "faults.npz", allow_pickle=False) as held:
-            faults = [
-                Fault(cast(Key, key), int(held[key][0]), held[key][1:].astype(np.int32)) for key in held.files
-            ]
         images = {
             sha256: Image((self.folder / "images" / sha256).read_bytes(), mime)
             for sha256, mime in facts["images"].items()
         }
         stated = {**facts, "found": tuple(facts["found"]), "images": images}
-        return Imported(read_mesh(self.mesh_data), **stated), faults
+        return Imported(read_mesh(self.mesh_data), **stated)
+
+    def faults(self) -> list[Fault]:
+        """What the check found. FormatError where the job failed, or is not over."""
+        if self.state != "ready":
+            raise FormatError(self.error or "the model is still being checked")
+        with np.load(self.folder / "faults.npz", allow_pickle=False) as held:
+            return [
+                Fault(cast(Key, key), int(held[key][0]), held[key][1:].astype(np.int32)) for key in held.files
+            ]

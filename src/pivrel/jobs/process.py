@@ -6,7 +6,6 @@ import json
 import os
 import shutil
 import subprocess
-import sys
 import threading
 import time
 from collections.abc import Mapping
@@ -14,7 +13,7 @@ from pathlib import Path
 from typing import Literal
 
 from pivrel.formats.bundle import safe_relative
-from pivrel.jobs import leftovers, memory
+from pivrel.jobs import leftovers, memory, spare
 
 WATCHED_EVERY_S = 0.2
 LEAST_FREE = 128 << 20
@@ -30,7 +29,7 @@ class Job:
     """Work in a process of its own. A kind of job says what it is, and puts what goes wrong into words.
 
     kind: its row in `jobs.worker.WORK`. longest_s: after this the process is ended.
-    doing, share: what is being done, and how much of it (0 to 1).
+    doing, share: what is being done, and how much of it (0 to 1). made: the results that can be read already.
     """
 
     kind: str
@@ -40,6 +39,7 @@ class Job:
         """Starts the work; files: by their names, or the folder where they lie. OSError where there is no room."""
         self.state: State = "working"
         self.doing, self.share, self.error = "starting", 0.0, ""
+        self.made = frozenset[str]()
         self.folder = leftovers.new_folder()
         """Where the files and the results lie."""
         self._process: subprocess.Popen[str] | None = None
@@ -59,6 +59,10 @@ class Job:
             raise
         self._thread = threading.Thread(target=self._run, daemon=True)
         self._thread.start()
+
+    def process(self) -> subprocess.Popen[str]:
+        """A process that does the work."""
+        return spare.started(str(self.folder))
 
     def needed(self) -> int:
         """Bytes of memory that the work takes at most, in good faith."""
@@ -122,13 +126,7 @@ class Job:
         with self._lock:
             if self.over:
                 return
-            # Its input stays open as long as this process lives, and ends with it.
-            process = self._process = subprocess.Popen(
-                [sys.executable, "-m", "pivrel.jobs.worker", str(self.folder)],
-                stdin=subprocess.PIPE,
-                stdout=subprocess.PIPE,
-                text=True,
-            )
+            process = self._process = self.process()
         threading.Thread(target=self._watch, args=(process, free), daemon=True).start()
         self._listen(process)
 
@@ -141,6 +139,8 @@ class Job:
                 said = json.loads(line)
                 if "doing" in said:
                     self.doing, self.share = said["doing"], said["share"]
+                elif "made" in said:
+                    self.made |= {said["made"]}
                 else:
                     ended = said
             code = process.wait()

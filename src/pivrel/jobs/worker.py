@@ -1,7 +1,8 @@
 """The process of one job: `python -m pivrel.jobs.worker FOLDER`.
 
-FOLDER holds request.json and takes the results. Each line on standard output is JSON: what is being done and how
-much of it, at last {"done": true} or {"error": ...}.
+FOLDER holds request.json and takes the results. Without one the process loads what an import needs, and waits for the
+name of its folder as a line on standard input. Each line on standard output is JSON: what is being done and how much
+of it, what can be read already, at last {"done": true} or {"error": ...}.
 """
 
 from __future__ import annotations
@@ -38,6 +39,10 @@ def end_with_parent() -> None:
         # prctl(PR_SET_PDEATHSIG): the kernel sees to it, also while a reader holds Python's lock.
         ctypes.CDLL(None).prctl(1, signal.SIGKILL)
 
+
+def end_with_input() -> None:
+    """The same where the kernel does not see to it: the input ends with whoever holds its other end."""
+
     def wait() -> None:
         # Not by sys.stdin, whose lock would be held when the process ends by itself.
         while os.read(0, 1):
@@ -47,14 +52,24 @@ def end_with_parent() -> None:
     threading.Thread(target=wait, daemon=True).start()
 
 
+def named() -> str:
+    """The folder that this process is told to work in; it ends where it is told none."""
+    importlib.import_module(WORK["import"]).prepare()
+    line = sys.stdin.readline()
+    if not line:
+        sys.exit(0)
+    return line.removesuffix("\n")
+
+
 def main() -> None:
     """Does the work, and says how it ended."""
     end_with_parent()
     # Whoever edits meanwhile goes first.
     os.nice(BEHIND)
     line = Line()
+    folder = Path(sys.argv[1] if len(sys.argv) > 1 else named())
+    end_with_input()
     try:
-        folder = Path(sys.argv[1])
         request = json.loads((folder / "request.json").read_text())
         importlib.import_module(WORK[request["kind"]]).work(folder, request, line)
     except PivrelError as error:
@@ -67,6 +82,8 @@ def main() -> None:
         line.say(error="there is not enough memory for this model")
     else:
         line.say(done=True)
+    # Whoever waits for the result does not wait until all is put away.
+    os._exit(0)
 
 
 if __name__ == "__main__":

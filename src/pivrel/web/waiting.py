@@ -6,7 +6,7 @@ import time
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from pivrel.core.geometry.faults import Fault, mended
+from pivrel.core.geometry.faults import mended
 from pivrel.formats.imported import Imported
 from pivrel.jobs.import_report import finding
 from pivrel.jobs.model_import import ModelImport
@@ -30,10 +30,10 @@ class Waiting:
         self.asked = time.monotonic()
 
     @property
-    def read(self) -> tuple[Imported, list[Fault]]:
-        """The model and its faults; FormatError where the job failed."""
+    def read(self) -> Imported:
+        """The model as it was read; FormatError where the job failed."""
         return self._computing.get(
-            "imports", str(self.job.folder), self.job.result, lambda found: mesh_bytes(found[0].mesh)
+            "imports", str(self.job.folder), self.job.imported, lambda found: mesh_bytes(found.mesh)
         )
 
     def end(self) -> None:
@@ -43,13 +43,13 @@ class Waiting:
 
     def imported(self, reading: ModelReading) -> Imported:
         """The model with its numbers read as asked."""
-        return self.read[0].read_as(reading.unit, reading.up, reading.size_mm)
+        return self.read.read_as(reading.unit, reading.up, reading.size_mm)
 
     def model(self, opening: Opening) -> tuple[Imported, ModelFacts]:
         """The model as it shall be opened, and what a project keeps of it."""
         imported = self.imported(opening)
         facts = model_facts(imported, self.job.model.name)
-        told = [finding(f) for f in self.read[1]]
+        told = [finding(f) for f in self.job.faults()]
         found = facts.found + [
             f"{f.words}: {'mended' if f.key in opening.keys else f.then}" for f in told if f.key != "unnamed"
         ]
@@ -62,7 +62,7 @@ class Waiting:
 
     def mesh_blob(self, imported: Imported) -> blobs.Blob:
         """The mesh as it is kept: as the job encoded it, where it is still that one."""
-        same = imported.mesh is self.read[0].mesh
+        same = imported.mesh is self.read.mesh
         return blobs.Blob.of(self.job.mesh_data if same else mesh_data(imported.mesh))
 
     def file_blobs(self) -> dict[str, blobs.Blob]:

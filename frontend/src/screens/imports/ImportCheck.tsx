@@ -17,7 +17,7 @@ interface Props {
   onTolerance: (mm: string) => void;
 }
 
-/** The model beside a familiar scale, its size and unit, and what is wrong with it. */
+/** The model beside a familiar scale, its size and unit, and what is wrong with it, be it still looked for. */
 export function ImportCheck({ picture, model, reading, onReading, mend, onMend, onTolerance }: Props) {
   const [marked, setMarked] = useState<string | null>(null);
   const [x, y, z] = model.size_mm.map((side) => count(Math.round(side * 10) / 10));
@@ -108,7 +108,13 @@ export function ImportCheck({ picture, model, reading, onReading, mend, onMend, 
           </div>
         )}
         <h3 className="heading mb-1">The check</h3>
-        {model.found.length + model.findings.length === 0 && <p>Nothing is wrong with it.</p>}
+        {model.state === "working" ? (
+          <p role="status" className="text-faint">
+            Looking for what is wrong with it…
+          </p>
+        ) : (
+          model.found.length + model.findings.length === 0 && <p>Nothing is wrong with it.</p>
+        )}
         <ul className="divide-y divide-rule border-rule not-empty:border-y">
           {model.found.map((line) => (
             <li key={line} className="py-1.5 first-letter:uppercase">

@@ -24,11 +24,12 @@ export function ImportDialog({ files, action, like = {}, onTake, onClose }: Prop
   const [mend, setMend] = useState<string[]>([]);
   const [tolerance, setTolerance] = useState<string>();
   const { id, query, state, error } = useImport(files, reading, tolerance);
-  const checked = state?.state === "ready" ? (state as CheckedModel) : null;
+  const read = state && "size_mm" in state ? (state as CheckedModel) : null;
+  const checked = state?.state === "ready";
   const take = useMutation({
     mutationFn: () => {
       // What was guessed is taken as it was shown.
-      const shown = checked?.asks_unit ? { unit: checked.unit, up: checked.up } : {};
+      const shown = read?.asks_unit ? { unit: read.unit, up: read.up } : {};
       const { unit, up } = { ...shown, ...reading };
       return onTake(id!, { ...(unit && { unit }), ...(up && { up }), mend });
     },
@@ -40,21 +41,21 @@ export function ImportDialog({ files, action, like = {}, onTake, onClose }: Prop
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/35" />
         <Dialog.Content
-          className={`fixed top-1/2 left-1/2 z-50 max-h-[94vh] -translate-x-1/2 -translate-y-1/2 overflow-auto border border-ink bg-paper p-5 shadow-xl ${checked ? "w-[62rem]" : "w-[32rem]"}`}
+          className={`fixed top-1/2 left-1/2 z-50 max-h-[94vh] -translate-x-1/2 -translate-y-1/2 overflow-auto border border-ink bg-paper p-5 shadow-xl ${read ? "w-[62rem]" : "w-[32rem]"}`}
         >
           <Dialog.Title className="heading text-[20px]">{state?.file ?? files[0]?.name}</Dialog.Title>
           <Dialog.Description className="label mb-3">
-            {checked ? "What Pivrel found in it" : error ? "It cannot be opened" : "Reading the file"}
+            {read ? "What Pivrel found in it" : error ? "It cannot be opened" : "Reading the file"}
           </Dialog.Description>
           {wrong && (
             <p role="alert" className="mb-4 border border-wrong bg-wrong-wash px-3 py-2">
               {wrong.message}.
             </p>
           )}
-          {checked && !error && (
+          {read && !error && (
             <ImportCheck
               picture={`/api/imports/${id}/picture.jpg?${query}`}
-              model={checked}
+              model={read}
               reading={reading}
               onReading={setReading}
               mend={mend}
@@ -62,7 +63,7 @@ export function ImportDialog({ files, action, like = {}, onTake, onClose }: Prop
               onTolerance={setTolerance}
             />
           )}
-          {!checked && !wrong && <Progress doing={state?.doing ?? "sending the file"} share={state?.share ?? 0} />}
+          {!read && !wrong && <Progress doing={state?.doing ?? "sending the file"} share={state?.share ?? 0} />}
           <div className="mt-4 flex justify-end gap-2">
             <Button onClick={onClose}>{error ? "Close" : checked ? "Cancel" : "Stop"}</Button>
             {!error && (

@@ -60,10 +60,10 @@ def start() -> Response:
 
 @bp.get("/imports/<int:number>")
 def progress(number: int) -> Response:
-    """How far an import is; when it is ready, what the check found, read as the query asks."""
+    """How far an import is; once it is read what came in, and once it is ready what the check found, as the query asks."""
     waiting = service().imports.get(number)
     job = waiting.job
-    if job.state == "ready":
+    if job.is_read:
         return answer(_checked(waiting, ModelReading.model_validate(request.args.to_dict())))
     error = f"{job.model.name}: {job.error}" if job.state == "failed" else None
     return answer(
@@ -72,24 +72,28 @@ def progress(number: int) -> Response:
 
 
 def _checked(waiting: Waiting, reading: ModelReading) -> CheckedModel:
-    """What the check found, with the numbers of the file read as asked."""
-    imported, job = waiting.imported(reading), waiting.job
+    """What came in, and what the check found as far as it is over, with the numbers of the file read as asked."""
+    job = waiting.job
+    # Asked first: a job that becomes ready meanwhile is answered as what it was.
+    state, doing, share = job.state, job.doing, job.share
+    faults = job.faults() if state == "ready" else []
+    imported = waiting.imported(reading)
     mesh = imported.mesh
     facts = model_facts(imported, job.model.name)
     size = np.ptp(mesh.bounds(), axis=0)
     thing = beside(float(size.max()))
     return CheckedModel(
-        state=job.state,
+        state=state,
         file=job.model.name,
-        doing=job.doing,
-        share=job.share,
+        doing=doing,
+        share=share,
         unit=facts.unit,
         up=facts.up,
         guessed=imported.guessed,
         asks_unit=imported.asks,
         tolerance_mm=imported.tolerance_mm,
         found=facts.found,
-        findings=[FindingState(**vars(finding(fault))) for fault in waiting.read[1]],
+        findings=[FindingState(**vars(finding(fault))) for fault in faults],
         exact=_exact_kinds(mesh.exact),
         storeys=list(dict.fromkeys(s for s in mesh.part_storeys if s)),
         beside=thing.words if thing else None,
@@ -117,7 +121,8 @@ def picture(number: int) -> Response:
     query = request.args.to_dict()
     marked = query.pop("fault", None)
     imported = waiting.imported(ModelReading.model_validate(query))
-    faces = next((f.faces for f in waiting.read[1] if f.key == marked), np.empty(0, np.int32))
+    faults = waiting.job.faults() if marked else []
+    faces = next((f.faces for f in faults if f.key == marked), np.empty(0, np.int32))
     with computing().imports:
         colors = np.array([mean_color(s, imported.images) for s in imported.mesh.sources]).reshape(-1, 3)
         return Response(draw_check(Surface(imported.mesh), faces, colors), mimetype="image/jpeg")

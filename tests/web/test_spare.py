@@ -1,0 +1,73 @@
+"""The process that stands ready for the next import: taken, replaced, missed, and gone with its server."""
+
+import contextlib
+import os
+import signal
+import time
+from pathlib import Path
+
+import pytest
+
+from pivrel.web.app import STATIC
+from tests.serving import Server, free_port
+from tests.shapes import cuboid
+from tests.web.test_imports import obj_of
+
+pytestmark = pytest.mark.skipif(not (STATIC / "index.html").is_file(), reason="the front end is not built")
+
+
+@pytest.fixture
+def server(tmp_path):
+    served = Server(tmp_path / "data", free_port())
+    yield served
+    served.kill()
+
+
+def workers(server):
+    """The processes of jobs that a server has started, by their number."""
+    found = set()
+    for status in Path("/proc").glob("[0-9]*/status"):
+        with contextlib.suppress(OSError):
+            lines = dict(line.split(":\t", 1) for line in status.read_text().splitlines() if ":\t" in line)
+            asked = (status.parent / "cmdline").read_bytes()
+            if lines["PPid"] == str(server.process.pid) and b"pivrel.jobs.worker" in asked:
+                found.add(int(status.parent.name))
+    return found
+
+
+def soon(condition):
+    """What a condition gives as soon as it is true."""
+    for _ in range(200):
+        found = condition()
+        if found:
+            return found
+        time.sleep(0.05)
+    raise AssertionError("it never came to be")
+
+
+def imported(server):
+    """The end of an import of a cube."""
+    number = server.upload("/api/imports", {"cube.obj": obj_of(cuboid())})["id"]
+    path = f"/api/imports/{number}?unit=mm&up=z"
+    return soon(lambda: (state := server.ask("GET", path))["state"] != "working" and state)
+
+
+def test_one_stands_ready_is_taken_and_another_takes_its_place(server):
+    (first,) = soon(lambda: workers(server))
+    assert imported(server)["faces"] == 6
+    (second,) = soon(lambda: len(now := workers(server)) == 1 and now - {first})
+    assert imported(server)["state"] == "ready"
+    assert soon(lambda: len(now := workers(server)) == 1 and now - {first, second})
+
+
+def test_one_that_has_died_is_not_missed(server):
+    (first,) = soon(lambda: workers(server))
+    os.kill(first, signal.SIGKILL)
+    assert imported(server)["state"] == "ready"
+    assert soon(lambda: workers(server) - {first})
+
+
+def test_it_ends_with_its_server(server):
+    (ready,) = soon(lambda: workers(server))
+    server.kill()
+    soon(lambda: not Path(f"/proc/{ready}").exists())
