@@ -74,7 +74,8 @@ def test_a_million_triangles_are_opened_picked_laid_and_turned(made, browser, ti
     for degrees in (37, 74):
         timed("turned, to the picture", lambda degrees=degrees: turned_to(browser, bench, degrees))
     browser.click("Try all projections")
-    browser.css("[data-testid=trials-under-way] [role=progressbar]")
+    words = "[data-testid=trials-under-way] [role=progressbar][aria-valuenow]"
+    assert browser.css(words).get_attribute("aria-label").startswith("laying the pick by ")
     timed("trials stopped", lambda: (browser.click("Stop"), browser.settle()))
     assert not browser.all("[role=dialog]")
     browser.click("Try all projections")

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from pivrel.core import trials as trials_module
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import lay, settle
 from pivrel.core.laying.finish import Finish
@@ -187,6 +188,23 @@ def test_single_sheets_are_told_apart_from_what_they_lie_on(cube):
     )
     assert first["area_m2"] == pytest.approx(6 - second["area_m2"])
     assert any("cut along" in note for note in cube.client.get(f"{cube.path}/handover").json["notes"])
+
+
+def test_trials_tell_how_far_they_are(post, monkeypatch):
+    """Asked while each projection is fitted, as a page asks that waits."""
+    path, seen, fit = f"{post.path}/trials/mine", [], trials_module.fit
+
+    def asked_meanwhile(*args):
+        seen.append(post.client.get(path).json)
+        return fit(*args)
+
+    monkeypatch.setattr(trials_module, "fit", asked_meanwhile)
+    before = post.client.get(path).json
+    post.packet("trials", pick={"parts": ["B"]}, material="brick", called="mine")
+    assert before == post.client.get(path).json == {"projection": None, "share": 0.0}
+    kinds, shares = [s["projection"]["kind"] for s in seen], [s["share"] for s in seen]
+    assert kinds[:2] == ["planar", "box"] and len(set(kinds)) >= 5
+    assert shares == sorted(shares) and shares[0] == 0 and 0.7 < shares[-1] < 1
 
 
 def test_trials_are_measured_best_first_and_can_be_taken(post):

@@ -3753,11 +3753,14 @@ export interface Trial {
 /**
  * A material on a pick, or the finish whose projection is in question.
  *
+ * called: a name of the asker's own, by which it can ask how far the trials are.
+ *
  * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "TrialRequest".
  */
 export interface TrialRequest {
   aim?: Aim;
+  called?: string | null;
   finish?: string | null;
   material?: string | null;
   pick?: Pick | null;
@@ -3772,6 +3775,16 @@ export interface TrialsHeader {
   advice: string | null;
   good: number;
   trials: Trial[];
+}
+/**
+ * Which projection is being tried, and how much of the trials is over (0 to 1); None before they begin.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrialsUnderWay".
+ */
+export interface TrialsUnderWay {
+  projection: Projection | null;
+  share: number;
 }
 /**
  * A number as typed, and what it stands for.

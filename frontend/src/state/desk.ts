@@ -61,8 +61,8 @@ export interface DeskState {
   coat: { finish: string; row: number } | null;
   tape: TapeRead | null;
   trials: Trials | null;
-  /** Ends the trials that are under way; null while none are. */
-  stopTrials: (() => void) | null;
+  /** The trials that are under way, by the name that they were asked for with; null while none are. */
+  trying: { called: string; stop: () => void } | null;
   /** Whether the list of what a newer model changed stands in the inspector's place. */
   revisionShown: boolean;
   /** Whether the list of the materials that the model brought is open, and the dialog of its unit and place. */
@@ -82,7 +82,7 @@ export const DESK_START: DeskState = {
   coat: null,
   tape: null,
   trials: null,
-  stopTrials: null,
+  trying: null,
   revisionShown: false,
   sourcesShown: false,
   placingShown: false,

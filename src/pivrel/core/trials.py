@@ -11,7 +11,8 @@ from pivrel.core.arrays import Floats32, Ints
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Settled, settle, solve
 from pivrel.core.laying.finish import Finish
-from pivrel.core.measure.figures import Figures, measure
+from pivrel.core.measure.faces import FaceStretch, by_face
+from pivrel.core.measure.figures import Figures, measured, stretches
 from pivrel.core.phrases import metres, percent
 from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import Aim, Fit, Projection, Solved, fit
@@ -39,7 +40,7 @@ class Trial:
 
     good: the share of the area that reads right, the measure that trials are ordered by: true to
     scale, less what is smeared, mirrored, lies at an unmatched seam or could not be laid. why: that in words.
-    faces: (K,) int32, those that were laid.
+    faces: (K,) int32, those that were laid. stretch: how truly each of them.
     """
 
     finish: Finish
@@ -47,6 +48,7 @@ class Trial:
     faces: Ints
     fit: Fit
     figures: Figures
+    stretch: FaceStretch
     good: float
     why: str
 
@@ -56,12 +58,12 @@ def trials(
     finish: Finish,
     candidates: Sequence[Projection],
     aim: Aim,
-    pause: Callable[[], None] = lambda: None,
+    pause: Callable[[Projection, float], None] = lambda _projection, _share: None,
 ) -> list[Trial]:
     """The finish by each of the candidates, on a datum fitted anew to its whole pick, best first.
 
     candidates: from the simplest to the most involved: of two that come out alike the simpler one goes first.
-    pause: called between one projection and the next, so that others can compute too.
+    pause: called before each projection with it and the share that is over, so that others can compute too.
     """
     faces = as_faces(resolve(finish.pick, surface))
     whole = float(surface.face_areas[faces].sum())
@@ -71,7 +73,7 @@ def trials(
     for at, projection in enumerate(candidates):
         if large and isinstance(projection, Solved):
             continue
-        pause()
+        pause(projection, at / len(candidates))
         found = fit(surface, faces, projection, aim)
         datum = found.datum if projection.has_datum else None
         laid = replace(finish, projection=projection, datum=datum, datum_for="pick")
@@ -79,12 +81,15 @@ def trials(
         own = settled.laid_of(faces)
         if not len(own):
             continue
-        figures = measure(surface, laid, own, settled)
+        lies = stretches(surface, laid, own, settled)
+        figures = measured(laid, settled, lies)
         share = figures.area_m2 * 1e6 / max(whole, 1e-12)
         good = _good(figures, finish.material.repeat_mm) * min(share, 1.0)
         why = _why(laid, found, figures) + _left_bare(settled, 1 - share)
         gain = good - projection.cost
-        tried.append((-round(gain / ALIKE), at, Trial(laid, settled, own, found, figures, good, why)))
+        tried.append(
+            (-round(gain / ALIKE), at, Trial(laid, settled, own, found, figures, by_face(lies), good, why))
+        )
     return [trial for _, _, trial in sorted(tried, key=lambda t: t[:2])]
 
 

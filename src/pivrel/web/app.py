@@ -46,6 +46,7 @@ from pivrel.web.routes import (
     sources,
     tape,
 )
+from pivrel.web.under_way import UnderWay
 from pivrel.web.wire.base import MOST
 
 MAX_UPLOAD = 1_000_000_000
@@ -102,6 +103,7 @@ def create_app(database: Database, door: Door | None = None) -> Flask:
         Computing(),
         imports=Held("this import is over; open the file again"),
         bakes=Held("this bake is over; begin it anew"),
+        trials=UnderWay(),
     )
     for blueprint in (
         baking.bp,

@@ -13,11 +13,13 @@ from pivrel.errors import InputError, NotFoundError
 from pivrel.project.appearance import laid
 from pivrel.project.computing import Computing
 from pivrel.project.laid import LaidProject
+from pivrel.recipe import ProjectionModel
 from pivrel.store import projects
 from pivrel.store.database import Database
 from pivrel.store.projects import Project
 from pivrel.web.bakes import Bake
 from pivrel.web.held import Held
+from pivrel.web.under_way import UnderWay
 from pivrel.web.waiting import Waiting
 
 Triple = tuple[float, float, float]
@@ -31,6 +33,7 @@ class Service:
     computing: Computing
     imports: Held[Waiting]
     bakes: Held[Bake]
+    trials: UnderWay[ProjectionModel]
 
 
 def service() -> Service:

@@ -11,7 +11,7 @@ from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Settled
 from pivrel.core.laying.finish import Finish
-from pivrel.core.measure.figures import stretches
+from pivrel.core.measure.figures import Stretches, stretches
 from pivrel.core.measure.stretch import MIRRORED_BELOW, SMEARED_BELOW
 
 TRUE, BARE, SMEARED, MIRRORED = 0, 1, 2, 3
@@ -32,9 +32,13 @@ class FaceStretch:
 
 def face_stretch(surface: Surface, finish: Finish, faces: Ints, settled: Settled) -> FaceStretch:
     """How truly a finish is laid on each of its faces (int32 ids, ascending)."""
-    found = stretches(surface, finish, faces, settled)
+    return by_face(stretches(surface, finish, faces, settled))
+
+
+def by_face(found: Stretches) -> FaceStretch:
+    """The same of triangles that were measured."""
     own = found.own
-    return FaceStretch(*_worst(own.row, own.areas, found.low, found.high, found.det, len(faces)))
+    return FaceStretch(*_worst(own.row, own.areas, found.low, found.high, found.det, len(own.faces)))
 
 
 @njit(cache=True, nogil=True)

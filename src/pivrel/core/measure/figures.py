@@ -177,7 +177,12 @@ def measure(
     surface: Surface, finish: Finish, faces: Ints, settled: Settled, tolerance: float = TOLERANCE
 ) -> Figures:
     """Measures a finish on the faces that it covers (int32 ids, ascending)."""
-    found = stretches(surface, finish, faces, settled)
+    return measured(finish, settled, stretches(surface, finish, faces, settled), tolerance)
+
+
+def measured(finish: Finish, settled: Settled, found: Stretches, tolerance: float = TOLERANCE) -> Figures:
+    """The same where it is known already how truly the finish lies."""
+    surface, faces = found.own.surface, found.own.faces
     area = shown_areas(found.own, finish, settled)
     wrong = np.zeros(len(faces), np.int8)
     # A rounding error must not decide whether an unstretched face is true.

@@ -11,8 +11,8 @@ from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Finish, Piece, lay
 from pivrel.core.measure.faces import BARE as BARE_KIND
-from pivrel.core.measure.faces import face_stretch
 from pivrel.core.picks import as_faces, resolve
+from pivrel.core.projection import Projection
 from pivrel.core.projection.charts import reach
 from pivrel.core.solve.solution import Frame
 from pivrel.core.trials import GOOD, advice, fold_equal, trials, untried
@@ -24,7 +24,7 @@ from pivrel.recipe import DatumModel, projection_model
 from pivrel.recipe.projections import trial_candidates
 from pivrel.store import projects
 from pivrel.store.projects import Library
-from pivrel.web.context import computing, database, known_finish, laid_by_id, triple
+from pivrel.web.context import computing, database, known_finish, laid_by_id, service, triple
 from pivrel.web.packet import packet
 from pivrel.web.turns import heavy, still_wanted
 from pivrel.web.wire.base import answer, asked
@@ -38,6 +38,7 @@ from pivrel.web.wire.laying import (
     Trial,
     TrialRequest,
     TrialsHeader,
+    TrialsUnderWay,
 )
 
 bp = Blueprint("placing", __name__)
@@ -182,35 +183,47 @@ def run_trials(project_id: int) -> Response:
     each face what the stretch look tells.
     """
     wanted = asked(TrialRequest)
+    with service().trials.told(wanted.called):
+        return _trials(project_id, wanted)
+
+
+@bp.get("/projects/<int:project_id>/trials/<called>")
+def trials_under_way(project_id: int, called: str) -> Response:
+    """How far trials are, by the name that whoever asked for them gave them."""
+    step = service().trials.of(called)
+    return answer(TrialsUnderWay(projection=step.doing if step else None, share=step.share if step else 0.0))
+
+
+def _trials(project_id: int, wanted: TrialRequest) -> Response:
     with database().reading() as db:
         project = projects.existing(db, project_id)
         library = projects.library(db)
         project_laid = laid(db, computing(), project)
     finish = _on_trial(project_laid, wanted, library)
     surface = project_laid.surface
+
+    def pause(projection: Projection, share: float) -> None:
+        """Others compute, and what nobody waits for any more ends."""
+        still_wanted()
+        service().trials.tell(wanted.called, projection_model(projection), share)
+        computing().let_others()
+
     with computing().lane_for(len(surface.triangles)):
         faces = as_faces(resolve(finish.pick, surface))
         if not len(faces):
             raise InputError("the pick is empty: pick faces first, then try projections on them")
-        aim = wanted.aim.to_core()
-        found = trials(surface, finish, trial_candidates(), aim, _between)
+        found = trials(surface, finish, trial_candidates(), wanted.aim.to_core(), pause)
         sheets = [_sheet(surface, trial, faces) for trial in found]
         groups = fold_equal(sheets, [t.finish.projection.blends for t in found])
         arrays: dict[str, np.ndarray] = {}
         for number, (best, *_) in enumerate(groups):
             arrays[f"st_{number}"] = sheets[best]
-            low, high, kind = _stretch(surface, found[best], faces)
+            low, high, kind = _stretch(found[best], faces)
             arrays |= {f"low_{number}": low, f"high_{number}": high, f"kind_{number}": kind}
     told = [_told(found[best], [found[other] for other in others]) for best, *others in groups]
     told_beside = [words for words in (advice(found), untried(surface, faces)) if words]
     header = TrialsHeader(trials=told, good=GOOD, advice=" ".join(told_beside) or None)
     return packet(header, faces=faces.astype("<u4"), **arrays)
-
-
-def _between() -> None:
-    """Between one projection and the next: others compute, and what nobody waits for any more ends."""
-    still_wanted()
-    computing().let_others()
 
 
 def _sheet(surface: Surface, trial: CoreTrial, faces: Ints) -> Floats32:
@@ -223,9 +236,9 @@ def _sheet(surface: Surface, trial: CoreTrial, faces: Ints) -> Floats32:
     return out
 
 
-def _stretch(surface: Surface, trial: CoreTrial, faces: Ints) -> tuple[Floats32, Floats32, np.ndarray]:
+def _stretch(trial: CoreTrial, faces: Ints) -> tuple[Floats32, Floats32, np.ndarray]:
     """(K,) least and greatest stretch and kind of all picked faces; what the trial does not lay is bare."""
-    found = face_stretch(surface, trial.finish, trial.faces, trial.settled)
+    found = trial.stretch
     own = np.searchsorted(faces, trial.faces)
     low, high = np.ones(len(faces), np.float32), np.ones(len(faces), np.float32)
     kind = np.full(len(faces), BARE_KIND, np.uint8)

@@ -146,12 +146,23 @@ class Preview(Request):
 
 
 class TrialRequest(Request):
-    """A material on a pick, or the finish whose projection is in question."""
+    """A material on a pick, or the finish whose projection is in question.
 
+    called: a name of the asker's own, by which it can ask how far the trials are.
+    """
+
+    called: Annotated[str, Field(max_length=60)] | None = None
     pick: PickModel | None = None
     material: str | None = None
     finish: str | None = None
     aim: AimModel = AimModel()
+
+
+class TrialsUnderWay(Answer):
+    """Which projection is being tried, and how much of the trials is over (0 to 1); None before they begin."""
+
+    projection: ProjectionModel | None
+    share: float
 
 
 class Trial(Answer):

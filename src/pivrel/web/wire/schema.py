@@ -40,7 +40,8 @@ SENT: tuple[type[BaseModel], ...] = (
 ANSWERED: tuple[type[BaseModel], ...] = (
     project.ProjectState, project.ProjectChange, project.ProjectCard, project.Pulse, project.Created, project.SourceUse,
     laying.FiguresByFinish, laying.Totals, laying.AdjustedSides,
-    laying.DatumDrawing, laying.Roundness, laying.TrialsHeader, laying.SeamsHeader, laying.ChannelSeams,
+    laying.DatumDrawing, laying.Roundness, laying.TrialsHeader, laying.TrialsUnderWay,
+    laying.SeamsHeader, laying.ChannelSeams,
     flat.FlatHeader, coats.LinesHeader, coats.CoatSet, coats.KeptCoats, flat.PaintedPicture, flat.BoardsTold,
     laying.StrokesHeader, laying.FaceFigures, laying.CoverHeader, laying.GeometryHeader,
     parts.PartGroup, parts.Framed, picking.Picked, picking.UnseenFaces, picking.TapeRead, picking.NumberRead,

@@ -1,7 +1,9 @@
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
+import { getJson } from "../../../api/client";
 import { useMaterials } from "../../../api/project";
-import type { Project, Trial } from "../../../api/wire.gen";
+import type { Project, Trial, TrialsUnderWay } from "../../../api/wire.gen";
 import { projectionName } from "../../../projections/registry";
 import { put } from "../../../state";
 import { useDesk, type TrialLook, type Trials } from "../../../state/desk";
@@ -21,10 +23,10 @@ const SHOWN: { value: TrialLook; text: string; hint: string }[] = [
 /** The same faces by every projection, side by side, best first. */
 export function TrialsPanel({ project }: { project: Project }) {
   const trials = useDesk((s) => s.trials);
-  const stop = useDesk((s) => s.stopTrials);
+  const trying = useDesk((s) => s.trying);
   const materials = useMaterials(project);
   const material = materials.find((m) => m.key === trials?.material)?.name;
-  if (stop) return <UnderWay stop={stop} />;
+  if (trying) return <UnderWay key={trying.called} project={project} {...trying} />;
   return (
     <Dialog
       title="Trials"
@@ -54,16 +56,28 @@ export function TrialsPanel({ project }: { project: Project }) {
 /** Of a small pick the trials are there at once, and nobody needs to see that they were waited for. */
 const AT_ONCE_MS = 400;
 
-function UnderWay({ stop }: { stop: () => void }) {
+const ASKED_EVERY_MS = 300;
+
+function UnderWay({ project, called, stop }: { project: Project; called: string; stop: () => void }) {
   const [late, setLate] = useState(false);
   useEffect(() => {
     const waiting = window.setTimeout(() => setLate(true), AT_ONCE_MS);
     return () => window.clearTimeout(waiting);
   }, []);
+  const { data: step } = useQuery({
+    queryKey: ["trials", called],
+    queryFn: () => getJson<TrialsUnderWay>(`/projects/${project.id}/trials/${called}`),
+    enabled: late,
+    refetchInterval: ASKED_EVERY_MS,
+    gcTime: 0,
+  });
+  const doing = step?.projection
+    ? `laying the pick by ${projectionName(step.projection)}`
+    : "waiting for other work to end";
   return (
     <Dialog title="Trials" open={late} onClose={stop} className="w-[28rem]" testid="trials-under-way">
       <div className="px-5 py-4">
-        <Progress doing="laying the pick by every projection" share={0} />
+        <Progress doing={doing} share={step?.share ?? 0} />
         <div className="mt-4 flex justify-end">
           <Button onClick={stop}>Stop</Button>
         </div>

@@ -18,9 +18,13 @@ export function useTrials(project: Project) {
       const { pick } = current();
       const eye = useEye.getState();
       const aim = eye.camera ? { towards: lookingFrom(eye).towards } : {};
-      const asked: TrialRequest = finish ? { finish: finish.key, aim } : { pick: pick.rule, material, aim };
+      const called = `${project.id}-${Date.now()}`;
+      const asked: TrialRequest = finish
+        ? { finish: finish.key, aim, called }
+        : { pick: pick.rule, material, aim, called };
       const stopping = new AbortController();
-      put({ stopTrials: () => stopping.abort() });
+      current().trying?.stop();
+      put({ trying: { called, stop: () => stopping.abort() } });
       attempt(
         async () => {
           const path = `/projects/${project.id}/trials`;
@@ -50,7 +54,7 @@ export function useTrials(project: Project) {
           });
         },
         undefined,
-        () => put({ stopTrials: null }),
+        () => current().trying?.called === called && put({ trying: null }),
       );
     },
     [project.id],
