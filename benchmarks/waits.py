@@ -26,6 +26,8 @@ from pivrel.store.library import fill_library
 
 SIDE = 708
 
+TURN_S = 0.0005
+
 
 def hill(side: int = SIDE, lift: float = 0.0) -> Mesh:
     """A wavy ground of 2 side² triangles, 100 m wide."""
@@ -98,6 +100,8 @@ def at_once(*works: Callable[[], object]) -> None:
 
 def main(names: Sequence[str]) -> None:
     """Prints a row for each operation, or for those of these names."""
+    # The clients share one Python: the one that works must not keep the one that edits from its turn.
+    sys.setswitchinterval(TURN_S)
     with tempfile.TemporaryDirectory() as folder:
         database = Database(Path(folder))
         list(fill_library(database))
@@ -110,6 +114,8 @@ def main(names: Sequence[str]) -> None:
         database.close()
         server = Server(Path(folder), free_port())
         try:
+            # Until what a server loads beside its first answers is loaded.
+            time.sleep(6)
             measure(server, small, large, names)
         finally:
             server.kill()
@@ -126,6 +132,7 @@ def measure(server: Server, small: int, large: int, names: Sequence[str]) -> Non
             {"revision": revision, "edit": {**lay, "material": material}},
         )
     archive = server.bytes("GET", f"{path}/handover/project")
+    ground = obj_of(hill())
     newer = server.upload("/api/imports", {"hill.obj": obj_of(hill(lift=500.0))})["id"]
     while server.ask("GET", f"/api/imports/{newer}?unit=mm&up=z")["state"] == "working":
         time.sleep(0.2)
@@ -138,7 +145,7 @@ def measure(server: Server, small: int, large: int, names: Sequence[str]) -> Non
         server.bytes("POST", f"{path}/trials", {"finish": "F1"})
 
     def imported() -> None:
-        number = server.upload("/api/imports", {"hill.obj": obj_of(hill())})["id"]
+        number = server.upload("/api/imports", {"hill.obj": ground})["id"]
         while server.ask("GET", f"/api/imports/{number}?unit=mm&up=z")["state"] == "working":
             time.sleep(0.1)
         server.bytes("GET", f"/api/imports/{number}/picture.jpg?unit=mm&up=z")

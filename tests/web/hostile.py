@@ -23,7 +23,7 @@ MODELS: dict[str, type[BaseModel]] = {
     "picks.pick": picking.PickRequest,
     "picks.unseen": picking.UnseenRequest,
     "placing.preview": laying.Preview,
-    "placing.run_trials": laying.TrialRequest,
+    "trials.run_trials": laying.TrialRequest,
     "tape.tape": picking.TapeRequest,
     "library.change": materials.MaterialChange,
     "library.calibrate": Marks,

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from pivrel.core import trials as trials_module
+from pivrel.core import projection
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import lay, settle
 from pivrel.core.laying.finish import Finish
@@ -192,13 +192,13 @@ def test_single_sheets_are_told_apart_from_what_they_lie_on(cube):
 
 def test_trials_tell_how_far_they_are(post, monkeypatch):
     """Asked while each projection is fitted, as a page asks that waits."""
-    path, seen, fit = f"{post.path}/trials/mine", [], trials_module.fit
+    path, seen = f"{post.path}/trials/mine", []
 
     def asked_meanwhile(*args):
         seen.append(post.client.get(path).json)
-        return fit(*args)
+        return projection.fit(*args)
 
-    monkeypatch.setattr(trials_module, "fit", asked_meanwhile)
+    monkeypatch.setattr("pivrel.core.trials.fit", asked_meanwhile)
     before = post.client.get(path).json
     post.packet("trials", pick={"parts": ["B"]}, material="brick", called="mine")
     assert before == post.client.get(path).json == {"projection": None, "share": 0.0}

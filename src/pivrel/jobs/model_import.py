@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import os
-import subprocess
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
@@ -15,7 +14,7 @@ import numpy as np
 from pivrel.core.geometry.faults import Fault, Key
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.imported import Imported
-from pivrel.jobs import memory, spare
+from pivrel.jobs import memory
 from pivrel.jobs.process import Job
 from pivrel.materials.images import Image
 from pivrel.store.meshes import read_mesh
@@ -74,9 +73,6 @@ class ModelImport(Job):
     def mesh_data(self) -> bytes:
         """The mesh as it was read, encoded as it is kept."""
         return (self.folder / "mesh.npz").read_bytes()
-
-    def process(self) -> subprocess.Popen[str]:
-        return spare.SPARE.take(str(self.folder))
 
     @property
     def is_read(self) -> bool:

@@ -8,18 +8,18 @@ import shutil
 import subprocess
 import threading
 import time
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Literal
 
 from pivrel.formats.bundle import safe_relative
-from pivrel.jobs import leftovers, memory, spare
+from pivrel.jobs import leftovers, memory
+from pivrel.jobs.spare import SPARE
 
 WATCHED_EVERY_S = 0.2
 LEAST_FREE = 128 << 20
 
 AT_ONCE = max(2, min(6, os.cpu_count() or 2))
-_TURNS = threading.BoundedSemaphore(AT_ONCE)
 """So many processes run side by side; the next one waits for one of them to end."""
 
 State = Literal["working", "ready", "failed", "stopped"]
@@ -29,11 +29,13 @@ class Job:
     """Work in a process of its own. A kind of job says what it is, and puts what goes wrong into words.
 
     kind: its row in `jobs.worker.WORK`. longest_s: after this the process is ended.
+    turns: those of all jobs of its kind.
     doing, share: what is being done, and how much of it (0 to 1). made: the results that can be read already.
     """
 
     kind: str
     longest_s: float
+    turns = threading.BoundedSemaphore(AT_ONCE)
 
     def __init__(self, request: Mapping[str, object], files: Mapping[str, bytes] | Path) -> None:
         """Starts the work; files: by their names, or the folder where they lie. OSError where there is no room."""
@@ -59,10 +61,6 @@ class Job:
             raise
         self._thread = threading.Thread(target=self._run, daemon=True)
         self._thread.start()
-
-    def process(self) -> subprocess.Popen[str]:
-        """A process that does the work."""
-        return spare.started(str(self.folder))
 
     def needed(self) -> int:
         """Bytes of memory that the work takes at most, in good faith."""
@@ -93,9 +91,11 @@ class Job:
         """Whether nothing more will happen."""
         return self.state != "working"
 
-    def wait(self) -> None:
-        """Returns when the job is over."""
-        self._thread.join()
+    def wait(self, meanwhile: Callable[[], None] = lambda: None) -> None:
+        """Returns when the job is over; meanwhile: called now and then until it is."""
+        while self._thread.is_alive():
+            meanwhile()
+            self._thread.join(WATCHED_EVERY_S)
 
     def stop(self) -> None:
         """Ends the job, whatever its state, and removes its files."""
@@ -109,13 +109,13 @@ class Job:
 
     def _run(self) -> None:
         self.doing = "waiting for other work to end"
-        while not _TURNS.acquire(timeout=WATCHED_EVERY_S):
+        while not self.turns.acquire(timeout=WATCHED_EVERY_S):
             if self.over:
                 return
         try:
             self._work()
         finally:
-            _TURNS.release()
+            self.turns.release()
 
     def _work(self) -> None:
         self.doing = "starting"
@@ -126,7 +126,7 @@ class Job:
         with self._lock:
             if self.over:
                 return
-            process = self._process = self.process()
+            process = self._process = SPARE.take(str(self.folder))
         threading.Thread(target=self._watch, args=(process, free), daemon=True).start()
         self._listen(process)
 

@@ -23,9 +23,11 @@ from pivrel.store.meshes import mesh_data
 SQUARE = b"v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3\nf 1 3 4\n"
 
 
-def prepare() -> None:
-    """Reads and checks something small, so that all that this takes is loaded."""
-    find_faults(Surface(read_model("square.obj", SQUARE, Upload({}), "mm", "z").mesh))
+def prepare() -> Surface:
+    """Reads and checks something small, so that all that this takes is loaded; what was read."""
+    surface = Surface(read_model("square.obj", SQUARE, Upload({}), "mm", "z").mesh)
+    find_faults(surface)
+    return surface
 
 
 def work(folder: Path, request: dict[str, Any], line: Line) -> None:

@@ -1,4 +1,4 @@
-"""A process that stands ready for the next import: starting Python and loading compiled kernels take as long as reading
+"""A process that stands ready for the next job: starting Python and loading compiled kernels take as long as reading
 a quarter of a million triangles."""
 
 from __future__ import annotations

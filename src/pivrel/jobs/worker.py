@@ -1,6 +1,6 @@
 """The process of one job: `python -m pivrel.jobs.worker FOLDER`.
 
-FOLDER holds request.json and takes the results. Without one the process loads what an import needs, and waits for the
+FOLDER holds request.json and takes the results. Without one the process loads what most jobs need, and waits for the
 name of its folder as a line on standard input. Each line on standard output is JSON: what is being done and how much
 of it, what can be read already, at last {"done": true} or {"error": ...}.
 """
@@ -11,6 +11,7 @@ import ctypes
 import importlib
 import json
 import os
+import select
 import signal
 import sys
 import tempfile
@@ -25,11 +26,13 @@ WORK = {
     "import": "pivrel.jobs.read_model",
     "plan": "pivrel.jobs.bake_model",
     "bake": "pivrel.jobs.bake_model",
+    "trials": "pivrel.jobs.try_model",
+    "files": "pivrel.jobs.write_model",
 }
 """Every kind of job, and the module whose `work` does it. A new kind is a module and a line here."""
 
 
-BEHIND = 5
+BEHIND = 10
 """How far a job steps back from the processors where others want them too, of 19."""
 
 
@@ -54,7 +57,7 @@ def end_with_input() -> None:
 
 def named() -> str:
     """The folder that this process is told to work in; it ends where it is told none."""
-    importlib.import_module(WORK["import"]).prepare()
+    importlib.import_module("pivrel.jobs.preparing").prepare(lambda: not select.select([0], [], [], 0)[0])
     line = sys.stdin.readline()
     if not line:
         sys.exit(0)

@@ -12,7 +12,7 @@ from pivrel.core.picks import as_faces, resolve
 from pivrel.core.projection import BEST, Aim, Fit, fit
 from pivrel.core.schedule import Rows, Schedule
 from pivrel.core.sheet import Material
-from pivrel.formats.laid import LaidModel, Look, lay_model
+from pivrel.formats.laid import AxisLooks, LaidModel, Look, lay_model
 from pivrel.materials.images import Image
 from pivrel.project.computing import Computing
 from pivrel.recipe import FinishModel, SheetModel
@@ -121,5 +121,8 @@ class LaidProject:
         image_names: Mapping[str, str] | None = None,
     ) -> LaidModel:
         """Everything laid as files hold it; looks by material, images of the source materials by hash."""
-        by_axis = [self.stated(key).for_axes(looks) for key in self.keys]
-        return lay_model(self.schedule, by_axis, images, image_names)
+        return lay_model(self.schedule, self.axis_looks(looks), images, image_names)
+
+    def axis_looks(self, looks: Mapping[str, Look]) -> list[AxisLooks]:
+        """How each finish looks along each axis, of how each material does."""
+        return [self.stated(key).for_axes(looks) for key in self.keys]

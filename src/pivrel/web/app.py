@@ -45,6 +45,7 @@ from pivrel.web.routes import (
     sides,
     sources,
     tape,
+    trials,
 )
 from pivrel.web.under_way import UnderWay
 from pivrel.web.wire.base import MOST
@@ -116,6 +117,7 @@ def create_app(database: Database, door: Door | None = None) -> Flask:
         geometry.bp,
         looks.bp,
         placing.bp,
+        trials.bp,
         picks.bp,
         materials.bp,
         library.bp,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator, Mapping
 
 import numpy as np
 from flask import Response
@@ -11,9 +12,27 @@ from pydantic import BaseModel
 BYTES = "application/octet-stream"
 
 
+STEP = 1 << 20
+"""Bytes that are sent at a time of what is too large to be put together first."""
+
+
 def packet(header: BaseModel | None = None, **arrays: np.ndarray) -> Response:
     """A packet as an answer."""
     return Response(packet_bytes(header, **arrays), mimetype=BYTES)
+
+
+def packet_in_steps(header: BaseModel | None = None, **arrays: np.ndarray) -> Response:
+    """The same, sent from where the arrays lie: others get their turn between two steps."""
+    pieces = _pieces(header, arrays)
+
+    def steps() -> Iterator[bytes]:
+        for piece in pieces:
+            for at in range(0, len(piece), STEP):
+                yield bytes(piece[at : at + STEP])
+
+    response = Response(steps(), mimetype=BYTES)
+    response.content_length = sum(map(len, pieces))
+    return response
 
 
 def packet_bytes(header: BaseModel | None = None, **arrays: np.ndarray) -> bytes:
@@ -21,6 +40,10 @@ def packet_bytes(header: BaseModel | None = None, **arrays: np.ndarray) -> bytes
 
     The header gains "arrays": {name: {"at": byte behind the header, "length": count, "type": dtype}}.
     """
+    return b"".join(_pieces(header, arrays))
+
+
+def _pieces(header: BaseModel | None, arrays: Mapping[str, np.ndarray]) -> list[bytes | memoryview]:
     places: dict[str, dict[str, int | str]] = {}
     at = 0
     pieces: list[bytes | memoryview] = []
@@ -34,4 +57,4 @@ def packet_bytes(header: BaseModel | None = None, **arrays: np.ndarray) -> bytes
         {**(header.model_dump(mode="json", by_alias=True) if header else {}), "arrays": places}
     ).encode()
     text += b" " * (-len(text) % 4)
-    return b"".join([len(text).to_bytes(4, "little"), text, *pieces])
+    return [len(text).to_bytes(4, "little"), text, *pieces]

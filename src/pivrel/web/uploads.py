@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from pathlib import PurePosixPath
+from pathlib import Path, PurePosixPath
 
 from flask import Response, request
 from werkzeug.datastructures import FileStorage
+from werkzeug.wsgi import FileWrapper
 
 from pivrel.formats.bundle import FormatError
 
@@ -39,6 +40,19 @@ def bare_name(path: str) -> str:
             f"the name {name[:60]!r}… is longer than {MAX_NAME} bytes; give the file a shorter one"
         )
     return name
+
+
+STEP = 1 << 20
+"""Bytes of a file that are sent at a time."""
+
+
+def download_file(name: str, path: Path, mime: str) -> Response:
+    """A file on the disk for the browser to keep; sent from there, step by step."""
+    size = path.stat().st_size
+    response = Response(FileWrapper(path.open("rb"), STEP), mimetype=mime)
+    response.content_length = size
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
 
 
 def download(name: str, data: bytes, mime: str) -> Response:

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from flask import Blueprint, Response
 
+from pivrel.core.projection import Solved
 from pivrel.errors import NotFoundError
 from pivrel.formats.laid import safe_file_name
-from pivrel.formats.registry import WRITABLE, writable
+from pivrel.formats.registry import WRITABLE
 from pivrel.formats.units import Convention
 from pivrel.formats.zipping import zipped
+from pivrel.jobs.aside import LARGE, Aside
+from pivrel.jobs.write_model import Target, Writing, written_by
 from pivrel.project.appearance import laid, looks_of, source_images
+from pivrel.project.laid import LaidProject
 from pivrel.project.problems import notes, problems
 from pivrel.project.recipe_files import recipe_files
-from pivrel.store import archive, projects
+from pivrel.store import archive, blobs, projects
 from pivrel.web.context import computing, database, laid_by_id
-from pivrel.web.turns import heavy
-from pivrel.web.uploads import download
+from pivrel.web.turns import heavy, still_wanted
+from pivrel.web.uploads import download, download_file
 from pivrel.web.wire.base import answer
 from pivrel.web.wire.handover import Overview, ProblemState
 
@@ -68,11 +72,34 @@ def files(project_id: int, kind: str) -> Response:
         project = projects.existing(db, project_id)
         project_laid = laid(db, computing(), project)
         looks, source = looks_of(db, project_laid), source_images(db, project)
+        aside = is_written_aside(project_laid)
+        mesh = blobs.get(db, project.mesh) if aside else b""
+    stem = safe_file_name(project.name)
+    target = Target(kind, stem, Convention.of(project.model.unit, project.model.up))
+    name, mime = (
+        (f"{stem}.glb", "model/gltf-binary") if target.alone else (f"{stem}_{kind}.zip", "application/zip")
+    )
+    if aside:
+        asked = Writing(target, dict(project_laid.schedule.finishes), project_laid.axis_looks(looks), *source)
+        return _written_aside(Aside("files", asked, mesh), name, mime)
     with computing().long_work():
         model = project_laid.as_written(looks, *source)
-    stem = safe_file_name(project.name)
-    convention = Convention.of(project.model.unit, project.model.up)
-    written = writable(f".{kind}").write(model, stem, convention)
-    if len(written) == 1 and kind == "glb":
-        return download(f"{stem}.glb", written[f"{stem}.glb"], "model/gltf-binary")
-    return download(f"{stem}_{kind}.zip", zipped(written), "application/zip")
+    return download(name, target.written(model), mime)
+
+
+def is_written_aside(project: LaidProject) -> bool:
+    """Whether a process of its own writes the files: of a large model of which nothing would be solved anew there."""
+    solved = any(isinstance(finish.projection, Solved) for finish in project.schedule.finishes.values())
+    return len(project.surface.triangles) > LARGE and not solved
+
+
+def _written_aside(job: Aside, name: str, mime: str) -> Response:
+    """The file of a process that ends where nobody waits for it any more."""
+    try:
+        job.wait(still_wanted)
+        response = download_file(name, written_by(job), mime)
+    except BaseException:
+        job.stop()
+        raise
+    response.call_on_close(job.stop)
+    return response

@@ -1,0 +1,16 @@
+"""What a process loads while it waits for its job: imports first, then trials, then files."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from pivrel.jobs import read_model, try_model, write_model
+
+
+def prepare(go_on: Callable[[], bool]) -> None:
+    """Loads as much as there is time for; go_on: whether there is more."""
+    surface = read_model.prepare()
+    for module in (try_model, write_model):
+        if not go_on():
+            return
+        module.prepare(surface)
