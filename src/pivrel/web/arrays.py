@@ -23,9 +23,9 @@ def cover_bytes(schedule: Schedule) -> bytes:
     return packet_bytes(CoverHeader(singles=singles), base=covering.layers.base.astype("<i2"), **over)
 
 
-def laying_bytes(schedule: Schedule, key: str) -> bytes:
-    """(K, 2) float32 mm for the corners of the faces that a finish is laid on, in face order."""
-    return schedule.laying(key).astype("<f4", copy=False).tobytes()
+def laying_array(schedule: Schedule, key: str) -> np.ndarray:
+    """(K, 2) float32 mm for the corners of the faces that a finish is laid on, in face order, as bytes where they lie."""
+    return schedule.laying(key).astype("<f4", copy=False).reshape(-1).view(np.uint8)
 
 
 def cover_path(schedule: Schedule) -> str:
@@ -46,20 +46,20 @@ def as_bytes(data: bytes, key: str) -> Response:
     return response
 
 
-def arrays_between(was: Schedule, now: Schedule, rows: Sequence[str]) -> dict[str, bytes]:
+def arrays_between(was: Schedule, now: Schedule, rows: Sequence[str]) -> dict[str, np.ndarray]:
     """What a view that shows one state needs to show another, by address; what would be too much is left out.
 
     rows: the finishes that may lie otherwise.
     Where the sheet of a finish as a whole was turned, moved or scaled the view does it by itself.
     """
-    out: dict[str, bytes] = {}
+    out: dict[str, np.ndarray] = {}
     if now.cover_key != was.cover_key:
-        out[cover_path(now)] = cover_bytes(now)
+        out[cover_path(now)] = np.frombuffer(cover_bytes(now), np.uint8)
     size = 0
     for key in rows:
         if len(now.drawn(key)) and (key not in was.finishes or sheet_key(was, key) != sheet_key(now, key)):
-            data = laying_bytes(now, key)
-            size += len(data)
+            data = laying_array(now, key)
+            size += data.nbytes
             if size > MOST_BYTES:
                 break
             out[laying_path(now, key)] = data
@@ -69,8 +69,3 @@ def arrays_between(was: Schedule, now: Schedule, rows: Sequence[str]) -> dict[st
 def sheet_key(schedule: Schedule, key: str) -> str:
     """Changes where a view has to ask for the corners of a finish anew."""
     return schedule.raw_key(key) or schedule.laying_key(key)
-
-
-def named(arrays: dict[str, bytes]) -> dict[str, np.ndarray]:
-    """Arrays of bytes by their addresses, for a packet."""
-    return {path: np.frombuffer(data, np.uint8) for path, data in arrays.items()}

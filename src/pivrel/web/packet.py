@@ -17,13 +17,11 @@ STEP = 1 << 20
 
 
 def packet(header: BaseModel | None = None, **arrays: np.ndarray) -> Response:
-    """A packet as an answer."""
-    return Response(packet_bytes(header, **arrays), mimetype=BYTES)
-
-
-def packet_in_steps(header: BaseModel | None = None, **arrays: np.ndarray) -> Response:
-    """The same, sent from where the arrays lie: others get their turn between two steps."""
+    """A packet as an answer; a large one is sent from where its arrays lie, and others get their turn between two steps."""
     pieces = _pieces(header, arrays)
+    size = sum(map(len, pieces))
+    if size <= STEP:
+        return Response(b"".join(pieces), mimetype=BYTES)
 
     def steps() -> Iterator[bytes]:
         for piece in pieces:
@@ -31,7 +29,7 @@ def packet_in_steps(header: BaseModel | None = None, **arrays: np.ndarray) -> Re
                 yield bytes(piece[at : at + STEP])
 
     response = Response(steps(), mimetype=BYTES)
-    response.content_length = sum(map(len, pieces))
+    response.content_length = size
     return response
 
 

@@ -102,9 +102,10 @@ def _crossed(polygon: Floats, count: int, edged: Sorted) -> bool:
 @njit(cache=True, nogil=True, parallel=True)
 def _judged(
     clipped: Floats, pixel: Floats, whole: Mask, triangles: Ints, width: int, height: int, outline: Floats,
-    touched: Mask, inside: Mask,
+    face: Ints, asked: Mask, touched: Mask, inside: Mask,
 ) -> None:  # fmt: skip
-    """For each triangle whether it has any place in common with the outline, and whether all of it lies within."""
+    """For each triangle of the faces that are asked for, whether it has any place in common with the outline, and
+    whether all of it lies within. face: (T,) of each triangle; asked: (F,)."""
     low_x, low_y = outline[:, 0].min(), outline[:, 1].min()
     high_x, high_y = outline[:, 0].max(), outline[:, 1].max()
     edged = _sorted(outline)
@@ -112,6 +113,8 @@ def _judged(
     for run in prange(runs):
         first, second = np.empty((MAX_CORNERS, 6)), np.empty((MAX_CORNERS, 6))
         for t in range(run * RUN, min((run + 1) * RUN, len(triangles))):
+            if not asked[face[t]]:
+                continue
             count = outline_on_screen(clipped, pixel, whole, triangles[t], width, height, first, second)
             left = top = np.inf
             right = bottom = -np.inf
@@ -143,10 +146,10 @@ def within(
     """
     outline = np.ascontiguousarray(outline, np.float64)
     if through:
-        return _touching(surface, eye, outline, whole) & drawn
+        return _touching(surface, eye, outline, whole, drawn)
     sight = sight or look(surface, eye, drawn)
     if whole:
-        return _touching(surface, eye, outline, whole) & drawn & sight.seen
+        return _touching(surface, eye, outline, whole, drawn & sight.seen)
     showing = np.zeros(surface.mesh.face_count, bool)
     _shown_within(sight.ids, outline, showing)
     # Faces too small for a pixel of their own count by their middles.
@@ -157,15 +160,18 @@ def within(
     return showing
 
 
-def _touching(surface: Surface, eye: Eye, outline: Floats, whole: bool) -> Mask:
-    """(F,) the faces that the outline touches, or those that lie within it as a whole, seen or not."""
-    touched, inside = (np.zeros(len(surface.triangle_face), bool) for _ in range(2))
+def _touching(surface: Surface, eye: Eye, outline: Floats, whole: bool, asked: Mask) -> Mask:
+    """(F,) of the faces that are asked for (F,) those that the outline touches, or that lie within it as a whole."""
+    face = surface.triangle_face
+    touched, inside = (np.zeros(len(face), bool) for _ in range(2))
     at = on_screen(surface, eye)
-    _judged(at.clip, at.pixel, at.whole, surface.triangle_points, *eye.size, outline, touched, inside)
+    _judged(
+        at.clip, at.pixel, at.whole, surface.triangle_points, *eye.size, outline, face, asked, touched, inside
+    )
     out = np.zeros(surface.mesh.face_count, bool)
-    out[surface.triangle_face[touched]] = True
+    out[face[touched]] = True
     if whole:
-        out[surface.triangle_face[~inside]] = False
+        out[face[~inside]] = False
     return out
 
 

@@ -12,7 +12,7 @@ from pivrel.project.laid import LaidProject
 from pivrel.store import journal, projects
 from pivrel.store.connection import Connection
 from pivrel.store.projects import Project
-from pivrel.web.arrays import arrays_between, named
+from pivrel.web.arrays import arrays_between
 from pivrel.web.context import computing, database, laid_by_id
 from pivrel.web.packet import packet
 from pivrel.web.state import project_change, project_state
@@ -70,4 +70,4 @@ def _told(before: State, after: State, said: str | None = None) -> Response:
     same_model = project.mesh == was.mesh
     rows = [finish.key for finish in change.finishes]
     arrays = arrays_between(then.schedule, now.schedule, rows) if same_model else {}
-    return packet(change, **named(arrays))
+    return packet(change, **arrays)

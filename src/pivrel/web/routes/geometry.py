@@ -9,7 +9,7 @@ from pivrel.core.arrays import Floats, Mask
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.schedule import Schedule
 from pivrel.project.laid import LaidProject
-from pivrel.web.arrays import as_bytes, cover_bytes, laying_bytes, laying_path, named
+from pivrel.web.arrays import as_bytes, cover_bytes, laying_array, laying_path
 from pivrel.web.context import computing, known_finish, laid_by_id, outdated
 from pivrel.web.packet import packet
 from pivrel.web.state import view_origin
@@ -101,7 +101,7 @@ def laying(project_id: int, finish: str) -> Response:
     schedule = laid.schedule
     if outdated(schedule.laying_key(known_finish(laid, finish))):
         return Response(status=204)
-    return as_bytes(laying_bytes(schedule, finish), schedule.laying_key(finish))
+    return as_bytes(laying_array(schedule, finish).tobytes(), schedule.laying_key(finish))
 
 
 @bp.post("/projects/<int:project_id>/layings")
@@ -110,7 +110,7 @@ def layings(project_id: int) -> Response:
     _, laid = laid_by_id(project_id)
     schedule = laid.schedule
     wanted = [known_finish(laid, key) for key in asked(SeveralLayings).finishes]
-    return packet(None, **named({laying_path(schedule, key): laying_bytes(schedule, key) for key in wanted}))
+    return packet(None, **{laying_path(schedule, key): laying_array(schedule, key) for key in wanted})
 
 
 @bp.get("/projects/<int:project_id>/figures")

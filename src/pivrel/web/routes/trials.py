@@ -21,7 +21,7 @@ from pivrel.recipe.projections import trial_candidates
 from pivrel.store import blobs, projects
 from pivrel.store.projects import Library
 from pivrel.web.context import computing, database, known_finish, service
-from pivrel.web.packet import packet, packet_in_steps
+from pivrel.web.packet import packet
 from pivrel.web.turns import heavy, still_wanted
 from pivrel.web.wire.base import answer, asked
 from pivrel.web.wire.laying import Trial, TrialRequest, TrialsHeader, TrialsUnderWay
@@ -80,7 +80,7 @@ def _tried_aside(job: Aside, called: str | None) -> Response:
     try:
         job.wait(meanwhile)
         tried = try_model.tried_by(job)
-        response = packet_in_steps(_header(tried), **tried.arrays)
+        response = packet(_header(tried), **tried.arrays)
     except BaseException:
         job.stop()
         raise
