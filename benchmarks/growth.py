@@ -15,7 +15,7 @@ from typing import Literal
 
 import numpy as np
 
-from benchmarks.models import blocks, boards, rolling
+from benchmarks.models import blocks, boards, rolling, squares
 from pivrel.core import picks
 from pivrel.core.cache import KeepAll
 from pivrel.core.geometry.faults import find_faults
@@ -170,10 +170,16 @@ def _half(surface: Surface) -> np.ndarray:
     return np.arange(surface.mesh.face_count) % 2 == 0
 
 
-def _taken_off(surface: Surface) -> object:
-    count = surface.mesh.face_count
-    whole, half = picks.by_ids(np.arange(count)), picks.by_ids(np.arange(0, count, 2))
-    return picks.resolve(picks.removed(whole, half), surface)
+def _taken_off(triangles: int) -> Run:
+    surface = ready(triangles)
+    whole, half = (picks.by_ids(np.arange(0, triangles, step)) for step in (1, 2))
+    return lambda: picks.resolve(picks.removed(whole, half), surface)
+
+
+def _ring(triangles: int) -> Run:
+    surface = Surface(squares(triangles // 2))
+    _ = surface.across
+    return lambda: similar_faces.ring(surface, 7, surface.centroids[7])
 
 
 def _measured(projection: Projection) -> Callable[[int], Run]:
@@ -296,7 +302,7 @@ OPERATIONS = (
     Operation("outline, whole faces", "triangles", _seen(_lasso, through=False, level=True)),
     Operation("hidden from here", "triangles", _hidden),
     Operation("pick of a plane", "triangles", _on(lambda s: similar_faces.coplanar(s, 7))),
-    Operation("pick of a ring", "triangles", _on(lambda s: similar_faces.ring(s, 7, s.centroids[7]))),
+    Operation("pick of a ring", "triangles", _ring),
     Operation(
         "pick by direction",
         "triangles",
@@ -304,7 +310,7 @@ OPERATIONS = (
     ),
     Operation("pick of a patch", "triangles", _on(lambda s: picks.resolve(picks.Patches((0,)), s))),
     Operation("pick grown", "triangles", _on(lambda s: picks.grown(_half(s), s))),
-    Operation("pick taken off another", "triangles", _on(_taken_off)),
+    Operation("pick taken off another", "triangles", _taken_off),
     Operation("largest patches", "triangles", _on(picks.largest_patches)),
     Operation("trials", "triangles", _tried, sorts=True, most=1_000_000),
     Operation("revision, as it stood", "triangles", _revised(0.0, _mesh), sorts=True, most=1_000_000),

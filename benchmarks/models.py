@@ -30,6 +30,23 @@ def rolling(triangles: int) -> Mesh:
     )
 
 
+def squares(faces: int) -> Mesh:
+    """A flat square field of about this many faces of four corners, with shared points, 40 m by 40 m."""
+    n = int(np.ceil(np.sqrt(faces)))
+    x = np.linspace(0, 40_000, n + 1)
+    u, v = (g.ravel() for g in np.meshgrid(x, x, indexing="ij"))
+    i = np.arange(n * n)
+    a = (i // n) * (n + 1) + i % n
+    corners = np.stack([a, a + n + 1, a + n + 2, a + 1], axis=1).reshape(-1).astype(np.int32)
+    return Mesh(
+        points=np.stack([u, v, np.zeros_like(u)], axis=1),
+        corners=corners,
+        face_start=np.arange(0, len(corners) + 1, 4, dtype=np.int32),
+        face_part=np.zeros(n * n, np.int32),
+        part_names=("squares",),
+    )
+
+
 def unshared(mesh: Mesh) -> Mesh:
     """The same mesh with a point of its own for every corner."""
     return replace(

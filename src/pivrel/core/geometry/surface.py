@@ -109,6 +109,14 @@ class Surface:
     def topology(self) -> Topology:
         return build_topology(self.mesh.points, self.mesh.corners, self.mesh.face_start, self.mesh.face_part)
 
+    @cached_property
+    def across(self) -> Ints:
+        """(C,) int32 the half-edge of the one other face at each half-edge's edge; -1 where there is none, or more."""
+        out = np.full(self.mesh.corner_count, -1, np.int32)
+        pairs = self.topology.pairs[self.topology.manifold]
+        out[pairs[:, 0]], out[pairs[:, 1]] = pairs[:, 1], pairs[:, 0]
+        return out
+
     def ends_of(self, half_edges: Ints) -> Ints:
         """(E, 2) the points at the ends of half-edges (E,), which are named by the corners that they begin at."""
         corners = self.mesh.corners

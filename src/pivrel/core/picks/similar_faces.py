@@ -87,27 +87,28 @@ def ring(surface: Surface, face: int, near: Floats) -> Mask:
     The way is followed to both sides. It ends at faces with an odd number of corners, open edges and
     edges of more than two faces.
     """
-    mesh, topology = surface.mesh, surface.topology
-    out = np.zeros(mesh.face_count, bool)
+    start, out = surface.mesh.face_start, np.zeros(surface.mesh.face_count, bool)
     out[face] = True
-    start, sides = mesh.face_start, np.diff(mesh.face_start)
-    if sides[face] % 2:
+    if _sides(start, face) % 2:
         return out
-    other = np.full(mesh.corner_count, -1, np.int32)
-    pairs = topology.pairs[topology.manifold]
-    other[pairs[:, 0]], other[pairs[:, 1]] = pairs[:, 1], pairs[:, 0]
-
     first = nearest_edge(surface, face, near)
-    for begin in (first, _opposite(first, int(start[face]), int(sides[face]))):
-        edge = int(other[begin])
+    for begin in (first, _opposite(first, face, start)):
+        edge = int(surface.across[begin])
         while edge >= 0:
-            here = int(topology.corner_face[edge])
-            if out[here] or sides[here] % 2:
+            here = int(surface.topology.corner_face[edge])
+            if out[here] or _sides(start, here) % 2:
                 break
             out[here] = True
-            edge = int(other[_opposite(edge, int(start[here]), int(sides[here]))])
+            edge = int(surface.across[_opposite(edge, here, start)])
     return out
 
 
-def _opposite(corner: int, first: int, sides: int) -> int:
+def _sides(start: Ints, face: int) -> int:
+    """How many corners a face has."""
+    return int(start[face + 1] - start[face])
+
+
+def _opposite(corner: int, face: int, start: Ints) -> int:
+    """The half-edge opposite to one of a face with an even number of corners."""
+    first, sides = int(start[face]), _sides(start, face)
     return first + (corner - first + sides // 2) % sides
