@@ -2,10 +2,12 @@
 
 import io
 import struct
+from typing import Any
 
 import numpy as np
 import pytest
 import trimesh
+from plyfile import PlyData, PlyElement
 
 from pivrel.core.geometry.surface import Surface
 from pivrel.formats.bundle import FormatError, Upload
@@ -65,6 +67,68 @@ end_header
     np.testing.assert_array_equal(imported.mesh.bounds(), [[0, 0, 0], [2000, 3000, 0]])
     np.testing.assert_array_equal(imported.mesh.normals, [[0, 0, 1]] * 7)
     assert imported.found == ("the colors of the vertices were left out",)
+
+
+MIXED: list[tuple[str, dict[str, tuple[str, list[Any]]]]] = [
+    ("vertex", {"x": ("f4", [0, 2, 2, 0, 1]), "y": ("f4", [0, 0, 2, 2, 3]), "z": ("f4", [0, 0, 0, 0, 0.1])}),
+    ("face", {"quality": ("f8", [0.5, 1e-3]), "vertex_indices": ("i4", [[0, 1, 2, 3], [3, 2, 4]]),
+              "texcoord": ("f4", [[0, 0, 1, 0, 1, 1, 0, 1], []]), "flags": ("u1", [7, 255])}),
+]  # fmt: skip
+"""Scalars before, between and after lists, one of them empty."""
+
+
+def mixed_ply(text):
+    """The same elements as plyfile writes them, as text or as bytes."""
+    elements = []
+    for name, columns in MIXED:
+        table = np.empty(
+            len(next(iter(columns.values()))[1]),
+            [
+                (key, object if isinstance(values[0], list) else kind)
+                for key, (kind, values) in columns.items()
+            ],
+        )
+        for key, (kind, values) in columns.items():
+            for row, value in enumerate(values):
+                table[key][row] = np.array(value, kind) if isinstance(value, list) else value
+        kinds = {key: kind for key, (kind, values) in columns.items() if isinstance(values[0], list)}
+        elements.append(PlyElement.describe(table, name, val_types=kinds))
+    out = io.BytesIO()
+    PlyData(elements, text=text).write(out)
+    return out.getvalue()
+
+
+def test_text_and_bytes_of_mixed_lists_are_read_alike():
+    of_text, of_bytes = (read("a.ply", mixed_ply(text)).mesh for text in (True, False))
+    for name in ("points", "corners", "face_start"):
+        np.testing.assert_array_equal(getattr(of_text, name), getattr(of_bytes, name), err_msg=name)
+    assert of_text.corners.tolist() == [0, 1, 2, 3, 3, 2, 4]
+
+
+@pytest.mark.parametrize(
+    ("was", "now"),
+    [("3 3 2 4", "3 3 2"), ("3 3 2 4", "3 3 2 4 9"), ("3 3 2 4", "2.5 3 2 4"), ("3 3 2 4", "3 3 x 4"), ("3 3 2 4", "3 3 2 1e10")],
+)  # fmt: skip
+def test_a_line_of_text_that_is_not_as_it_should_be_is_told(was, now):
+    text = b"""ply
+format ascii 1.0
+element vertex 5
+property float x
+property float y
+property float z
+element face 2
+property list uchar int vertex_indices
+end_header
+0 0 0
+2 0 0
+2 2 0
+0 2 0
+1 3 0
+4 0 1 2 3
+3 3 2 4
+"""
+    with pytest.raises(FormatError, match=r"PLY is broken.*element 'face': row 1"):
+        read("a.ply", text.replace(was.encode(), now.encode()))
 
 
 def test_solids_of_a_text_stl_are_parts():

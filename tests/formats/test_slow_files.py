@@ -16,6 +16,7 @@ from pivrel.core.quantity import QuantityError, parse_length
 from pivrel.formats.bundle import Folder, FormatError, Upload
 from pivrel.formats.model.stl import unique_names
 from pivrel.formats.reading import read_model
+from pivrel.jobs.model_import import ModelImport
 from tests.formats import cad
 from tests.formats.bad import gltf, triangle
 
@@ -147,10 +148,8 @@ def test_numbers_that_nobody_types(text):
 
 
 def test_imports_beyond_the_turns_wait_and_none_is_ended(client, upload, monkeypatch):
-    from pivrel.jobs import process as job
-
     turns = threading.BoundedSemaphore(1)
-    monkeypatch.setattr(job, "_TURNS", turns)
+    monkeypatch.setattr(ModelImport, "turns", turns)
     turns.acquire()
     obj = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"
     paths = [f"/api/imports/{upload('/api/imports', {'a.obj': obj}).json['id']}" for _ in range(9)]

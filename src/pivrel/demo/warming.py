@@ -21,6 +21,8 @@ from flask.testing import FlaskClient
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.demo import handle, radio
 from pivrel.demo.loading import FROM_THE_FRONT, RECTANGLE, SIZE
+from pivrel.formats.bundle import Upload
+from pivrel.formats.reading import read_model
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody, ModelFacts
@@ -60,6 +62,20 @@ def obj_of(mesh: Mesh) -> bytes:
         ids = mesh.corners[mesh.face_start[face] : mesh.face_start[face + 1]] + 1
         lines.append("f " + " ".join(map(str, ids.tolist())))
     return "\n".join(lines).encode()
+
+
+def as_text() -> None:
+    """Scans as text: a triangle as STL and as PLY."""
+    corners = ("0 0 0", "1 0 0", "0 1 0")
+    facet = "".join(f"vertex {corner}\n" for corner in corners)
+    stl = f"solid a\nfacet normal 0 0 1\nouter loop\n{facet}endloop\nendfacet\nendsolid a\n"
+    axes = "".join(f"property float {axis}\n" for axis in "xyz")
+    ply = (
+        f"ply\nformat ascii 1.0\nelement vertex 3\n{axes}element face 1\n"
+        "property list uchar int vertex_indices\nend_header\n" + "\n".join(corners) + "\n3 0 1 2\n"
+    )
+    for name, text in (("a.stl", stl), ("a.ply", ply)):
+        read_model(name, text.encode(), Upload({}), "mm", "z")
 
 
 class Visitor:
@@ -190,6 +206,7 @@ def renew(project: Project, mesh: Mesh) -> None:
 
 def from_a_file() -> None:
     """A model that comes as a file: checked, picked in and renewed."""
+    as_text()
     mesh = radio.build()
     with visitor() as (guest, _):
         project = imported(guest, mesh)

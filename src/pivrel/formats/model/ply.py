@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from io import BytesIO
 
 import numpy as np
@@ -10,6 +11,7 @@ from plyfile import PlyData, PlyElement, PlyHeaderParseError, PlyListProperty, P
 from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.geometry.mesh import Mesh, MeshError, checked
 from pivrel.formats.bundle import FormatError
+from pivrel.formats.model.ply_lines import Columns, Lists, read_text
 from pivrel.formats.model_format import FoundModel, GivenFile
 from pivrel.formats.source_images import SourceImages
 
@@ -21,14 +23,12 @@ def read_ply(data: bytes) -> tuple[Mesh, list[str]]:
     if not data.startswith(b"ply"):
         raise FormatError("this is not a PLY file: it does not begin with 'ply'")
     try:
-        header = PlyData._parse_header(BytesIO(data))
+        body = BytesIO(data)
+        header = PlyData._parse_header(body)
         _check_counts(header.elements, len(data))
-        try:
-            # Triangles alone read at once; mixed polygons face by face.
-            lengths = {name: {list_name: 3} for name, list_name in _lists(header.elements)}
-            ply = PlyData.read(BytesIO(data), mmap=False, known_list_len=lengths)
-        except PlyParseError:
-            ply = PlyData.read(BytesIO(data), mmap=False)
+        found = read_text(data, body.tell(), header.elements) if header.text else None
+        # What is not as it should be is told by plyfile.
+        found = found or _by_plyfile(data, header.elements)
     except (PlyParseError, PlyHeaderParseError) as error:
         raise FormatError(f"the PLY is broken: {error}") from None
     except (
@@ -41,7 +41,26 @@ def read_ply(data: bytes) -> tuple[Mesh, list[str]]:
         UnicodeDecodeError,
     ) as error:
         raise FormatError(f"the PLY is broken ({error})") from None
-    return _mesh(ply)
+    return _mesh(found)
+
+
+def _by_plyfile(data: bytes, elements: tuple[PlyElement, ...]) -> dict[str, Columns]:
+    try:
+        # Triangles alone read at once; mixed polygons face by face.
+        lengths = {name: {list_name: 3} for name, list_name in _lists(elements)}
+        ply = PlyData.read(BytesIO(data), mmap=False, known_list_len=lengths)
+    except PlyParseError:
+        ply = PlyData.read(BytesIO(data), mmap=False)
+    lists = set(_lists(elements))
+    return {
+        element.name: {
+            prop.name: _listed(element.data[prop.name])
+            if (element.name, prop.name) in lists
+            else element.data[prop.name]
+            for prop in element.properties
+        }
+        for element in ply.elements
+    }
 
 
 def _lists(elements: tuple[PlyElement, ...]) -> list[tuple[str, str]]:
@@ -62,22 +81,22 @@ def _check_counts(elements: tuple[PlyElement, ...], size: int) -> None:
             )
 
 
-def _mesh(ply: PlyData) -> tuple[Mesh, list[str]]:
+def _mesh(elements: dict[str, Columns]) -> tuple[Mesh, list[str]]:
     found: list[str] = []
-    names = {element.name: element for element in ply.elements}
-    if "vertex" not in names:
+    if "vertex" not in elements:
         raise FormatError("the file has no vertices")
-    vertex = names["vertex"].data
-    columns = vertex.dtype.names or ()
-    if not {"x", "y", "z"} <= set(columns):
+    vertex = {name: column for name, column in elements["vertex"].items() if not isinstance(column, Lists)}
+    if not {"x", "y", "z"} <= set(vertex):
         raise FormatError("the vertices lack one of the coordinates x, y, z")
-    if "face" not in names or not len(names["face"].data):
+    faces = elements.get("face", {})
+    lists = next((held for key in CORNER_LISTS if isinstance(held := faces.get(key), Lists)), None)
+    if not any(_rows(column) for column in faces.values()):
         raise FormatError("the file has no faces: a cloud of points cannot be laid")
-    key = next((k for k in CORNER_LISTS if k in (names["face"].data.dtype.names or ())), None)
-    if key is None:
+    if lists is None:
         raise FormatError("the faces have no list 'vertex_indices'")
-    corners, face_start = _corners(names["face"].data[key])
-    if {"red", "green", "blue"} & set(columns):
+    corners = np.clip(lists.items.astype(np.int64), -1, 2**31 - 1).astype(np.int32)
+    face_start = lists.starts.astype(np.int32)
+    if {"red", "green", "blue"} & set(vertex):
         found.append("the colors of the vertices were left out")
     points = np.column_stack([vertex[k] for k in "xyz"]).astype(np.float64)
     if len(corners) and (corners.min() < 0 or corners.max() >= len(points)):
@@ -91,8 +110,8 @@ def _mesh(ply: PlyData) -> tuple[Mesh, list[str]]:
         face_start=face_start,
         face_part=np.zeros(len(face_start) - 1, np.int32),
         part_names=("part",),
-        normals=_normals(vertex, corners) if {"nx", "ny", "nz"} <= set(columns) else None,
-        uv_sets=tuple(_uv(vertex, names)[corners] for names in UV_NAMES if set(names) <= set(columns))[:1],
+        normals=_normals(vertex, corners) if {"nx", "ny", "nz"} <= set(vertex) else None,
+        uv_sets=tuple(_uv(vertex, names)[corners] for names in UV_NAMES if set(names) <= set(vertex))[:1],
     )
     try:
         return checked(mesh), found
@@ -104,24 +123,25 @@ UV_NAMES = (("texture_u", "texture_v"), ("s", "t"), ("u", "v"))
 """What programs call the texture coordinates of a vertex."""
 
 
-def _uv(vertex: np.ndarray, names: tuple[str, str]) -> Floats:
+def _uv(vertex: Mapping[str, np.ndarray], names: tuple[str, str]) -> Floats:
     uv = np.column_stack([vertex[name] for name in names]).astype(np.float64)
     return np.where(np.isfinite(uv).all(axis=1, keepdims=True), uv, np.nan)
 
 
-def _corners(lists: np.ndarray) -> tuple[Ints, Ints]:
-    """Corners face after face, and where each face begins."""
+def _rows(column: np.ndarray | Lists) -> int:
+    return len(column.starts) - 1 if isinstance(column, Lists) else len(column)
+
+
+def _listed(lists: np.ndarray) -> Lists:
+    """Lists of one length as a table, or of many one by one, as all items and where each row's begin."""
     if lists.dtype != object:
         count, sides = lists.shape
-        corners = lists.reshape(-1)
-        starts = np.arange(0, count * sides + 1, sides)
-    else:
-        corners = np.concatenate(list(lists))
-        starts = np.concatenate([[0], np.cumsum([len(row) for row in lists])])
-    return np.clip(corners.astype(np.int64), -1, 2**31 - 1).astype(np.int32), starts.astype(np.int32)
+        return Lists(lists.reshape(-1), sides * np.arange(count + 1))
+    items = np.concatenate(list(lists)) if len(lists) else np.empty(0, np.int32)
+    return Lists(items, np.concatenate([[0], np.cumsum([len(row) for row in lists])]))
 
 
-def _normals(vertex: np.ndarray, corners: Ints) -> Floats32 | None:
+def _normals(vertex: Mapping[str, np.ndarray], corners: Ints) -> Floats32 | None:
     """(C, 3) unit normals, or None where one has no length."""
     normals = np.column_stack([vertex[k] for k in ("nx", "ny", "nz")]).astype(np.float64)
     length = np.linalg.norm(normals, axis=1, keepdims=True)
