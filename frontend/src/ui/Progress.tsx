@@ -14,6 +14,8 @@ export function Progress({ doing, share }: { doing: string; share: number }) {
         className="h-2 border border-rule bg-sheet"
       >
         <div
+          // What is known now does not shrink from the full width that stood for not known.
+          key={share > 0 ? "known" : "unknown"}
           className={`h-full bg-hand transition-[width] ${share > 0 ? "" : "animate-pulse"}`}
           style={{ width: share > 0 ? `${percent}%` : "100%", opacity: share > 0 ? 1 : 0.35 }}
         />

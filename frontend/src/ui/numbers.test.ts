@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { area, count, mm, percent, plain, ratio } from "./numbers";
+import { area, count, faceArea, mm, percent, plain, ratio } from "./numbers";
 
 describe("figures as they are shown", () => {
   it("drop zeros that say nothing", () => {
@@ -10,6 +10,16 @@ describe("figures as they are shown", () => {
 
   it("give small lengths more places", () => {
     expect([mm(0.1254), mm(13521.536), mm(-4.5)]).toEqual(["0.125", "13521.54", "-4.5"]);
+  });
+
+  it("show the area of one face, however small", () => {
+    expect([0, 8.3e-8, 4.9e-6, 0.0715, 29.4].map(faceArea)).toEqual([
+      "0.00 m²",
+      "0.083 mm²",
+      "4.9 mm²",
+      "715 cm²",
+      "29.40 m²",
+    ]);
   });
 
   it("show small areas in cm²", () => {

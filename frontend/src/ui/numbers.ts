@@ -13,6 +13,9 @@ export const mm = (value: number) => plain(value, Math.abs(value) < 10 ? 3 : 2);
 export const area = (m2: number) =>
   m2 >= 0.1 || m2 < 5e-6 ? `${Math.max(m2, 0).toFixed(2)} m²` : `${plain(m2 * 1e4, 1)} cm²`;
 
+/** Of one face, however small: a scan has faces of a tenth of a mm². */
+export const faceArea = (m2: number) => (m2 > 0 && m2 < 5e-6 ? `${Number((m2 * 1e6).toPrecision(2))} mm²` : area(m2));
+
 export const percent = (share: number) => {
   // Nothing short of everything reads as 100 %.
   const value = share < 1 - 1e-9 ? Math.min(share * 100, 99.9) : 100;

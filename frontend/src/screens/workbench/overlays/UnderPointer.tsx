@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 
 import { getJson } from "../../../api/client";
 import type { FaceFigures, Project } from "../../../api/wire.gen";
-import { area, ratio } from "../../../ui/numbers";
+import { count, faceArea, ratio } from "../../../ui/numbers";
 import { patternSize } from "../../../looks/tones";
 import { usePanes } from "../../../state/panes";
 import { useHand } from "../../../state/hand";
@@ -24,7 +24,7 @@ export function UnderPointer({ project }: { project: Project }) {
       className={`figure pointer-events-none absolute right-2.5 ${narrow ? "top-2.5" : "bottom-2.5"} max-w-72 border border-rule bg-paper/95 px-2.5 py-1 leading-snug`}
     >
       <span className="block truncate">
-        {data.part} · face {data.face} · {area(data.area_m2)}
+        {data.part} · face {count(data.face)} · {faceArea(data.area_m2)}
       </span>
       {data.finish ? (
         <span className="block truncate">
