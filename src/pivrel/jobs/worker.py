@@ -20,6 +20,7 @@ from pathlib import Path
 
 from pivrel.errors import PivrelError
 from pivrel.jobs.line import Line
+from pivrel.memory import keep_freed_memory
 from pivrel.store.errors import told
 
 WORK = {
@@ -67,6 +68,7 @@ def named() -> str:
 def main() -> None:
     """Does the work, and says how it ended."""
     end_with_parent()
+    keep_freed_memory()
     # Whoever edits meanwhile goes first.
     os.nice(BEHIND)
     line = Line()
