@@ -9,7 +9,7 @@ from itertools import chain
 from pathlib import Path
 
 from benchmarks.edits import dragging, drawing, edit_to_picture, many_rows
-from benchmarks.files import reading
+from benchmarks.files import importing, reading
 from benchmarks.growth import growth
 from benchmarks.kernels import kernels, running_on, topology
 from benchmarks.solved import evenness, times
@@ -20,7 +20,7 @@ from pivrel.memory import keep_freed_memory
 keep_freed_memory()
 results = []
 TABLE = (
-    kernels, topology, running_on, evenness, times, unfolding, unfolding_soon, cutting, reading, edit_to_picture,
+    kernels, topology, running_on, evenness, times, unfolding, unfolding_soon, cutting, reading, importing, edit_to_picture,
     many_rows, dragging, drawing,
 )  # fmt: skip
 for result in chain.from_iterable(part() for part in TABLE):

@@ -8,7 +8,7 @@ import PIL.Image
 import pytest
 
 from pivrel.core.geometry.surface import Surface
-from pivrel.jobs import memory
+from pivrel.jobs import memory, spare
 from pivrel.jobs.model_import import ModelImport
 from pivrel.store import blobs
 from tests.formats import cad
@@ -194,3 +194,33 @@ def test_a_model_is_shown_while_it_is_still_checked(importing, client, monkeypat
     assert client.get(f"{job.path}/picture.jpg?unit=mm&up=z").status_code == 200
     refused = client.post(f"{job.path}/project", json={})
     assert refused.status_code == 422 and "still being checked" in refused.json["error"]
+
+
+def test_a_system_that_gives_no_process_is_told(importing, monkeypatch):
+    def refused(*_):
+        raise OSError(12, "Cannot allocate memory")
+
+    monkeypatch.setattr(spare, "started", refused)
+    state = importing({"cube.obj": obj_of(cuboid())}).state(unit="mm", up="z")
+    assert state["state"] == "failed"
+    assert state["error"] == "cube.obj: no process could be begun for it: Cannot allocate memory"
+
+
+def test_a_spare_that_could_not_be_begun_is_begun_when_it_is_needed(tmp_path, monkeypatch):
+    """The second time the system gives one."""
+    given, started = iter([False, True]), spare.started
+
+    def second_time(*folder):
+        if len(folder) > 0 or next(given):
+            return started(*folder)
+        raise OSError(12, "Cannot allocate memory")
+
+    monkeypatch.setattr(spare, "started", second_time)
+    kept = spare.Spare()
+    kept.keep()
+    for _ in range(2):
+        process = kept.take(str(tmp_path / "nowhere"))
+        assert process.stdin is not None and process.stdout is not None
+        with process.stdin, process.stdout:
+            assert "nowhere" in process.stdout.read()
+        process.wait()

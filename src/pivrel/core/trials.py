@@ -63,7 +63,7 @@ def trials(
     """The finish by each of the candidates, on a datum fitted anew to its whole pick, best first.
 
     candidates: from the simplest to the most involved: of two that come out alike the simpler one goes first.
-    pause: called before each projection with it and the share that is over, so that others can compute too.
+    pause: called before each projection with it and the share that is over; what it raises ends the trials.
     """
     faces = as_faces(resolve(finish.pick, surface))
     whole = float(surface.face_areas[faces].sum())

@@ -126,7 +126,11 @@ class Job:
         with self._lock:
             if self.over:
                 return
-            process = self._process = SPARE.take(str(self.folder))
+            try:
+                process = self._process = SPARE.take(str(self.folder))
+            except OSError as error:
+                self._fail(f"no process could be begun for it: {error.strerror}")
+                return
         threading.Thread(target=self._watch, args=(process, free), daemon=True).start()
         self._listen(process)
 

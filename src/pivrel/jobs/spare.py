@@ -27,7 +27,7 @@ class Spare:
 
     def __init__(self) -> None:
         self._wanted = threading.Semaphore(0)
-        self._ready: SimpleQueue[subprocess.Popen[str]] = SimpleQueue()
+        self._ready: SimpleQueue[subprocess.Popen[str] | None] = SimpleQueue()
         self._thread: threading.Thread | None = None
 
     def keep(self) -> None:
@@ -39,23 +39,36 @@ class Spare:
             self._wanted.release()
 
     def take(self, folder: str) -> subprocess.Popen[str]:
-        """The process that stood ready, at work for a folder; a new one where none is kept, or it has died."""
+        """The process that stood ready, at work for a folder; a new one where none is kept, or it has died.
+
+        OSError where the system gives none.
+        """
         if self._thread is not None:
             process = self._ready.get()
             self._wanted.release()
-            assert process.stdin is not None
-            try:
-                process.stdin.write(f"{folder}\n")
-                process.stdin.flush()
-            except OSError:
-                process.wait()
-            else:
+            if process is not None and _told(process, folder):
                 return process
         return started(folder)
 
     def _start(self) -> None:
         while self._wanted.acquire():
-            self._ready.put(started())
+            try:
+                self._ready.put(started())
+            except OSError:
+                # Whoever takes it tries anew, and is told what is wrong.
+                self._ready.put(None)
+
+
+def _told(process: subprocess.Popen[str], folder: str) -> bool:
+    """Tells a waiting process its folder; whether it was there to hear it."""
+    assert process.stdin is not None
+    try:
+        process.stdin.write(f"{folder}\n")
+        process.stdin.flush()
+    except OSError:
+        process.wait()
+        return False
+    return True
 
 
 SPARE = Spare()

@@ -55,12 +55,6 @@ class FairLock:
             else:
                 self._owner = None
 
-    def let_others(self) -> None:
-        """Between two steps: those who wait come first. Nothing happens for whoever holds the lock more than once."""
-        if self.is_mine and self._depth == 1:
-            self.__exit__()
-            self.__enter__()
-
     @property
     def is_mine(self) -> bool:
         """Whether the calling thread holds the lock."""
@@ -172,7 +166,3 @@ class Computing:
     def lane_for(self, triangles: int) -> AbstractContextManager[None]:
         """Where a fit to a surface is computed: beside the short work, where the model is large."""
         return self.long_work() if triangles > LARGE else self.short
-
-    def let_others(self) -> None:
-        """Between two steps of long work: other long work that waits comes first."""
-        self._long.let_others()

@@ -58,10 +58,9 @@ def _trials(project_id: int, wanted: TrialRequest) -> Response:
         return _tried_aside(Aside("trials", Trying(finish, aim), mesh), wanted.called)
 
     def pause(projection: Projection, share: float) -> None:
-        """Others compute, and what nobody waits for any more ends."""
+        """What nobody waits for any more ends."""
         still_wanted()
         service().trials.tell(wanted.called, projection_model(projection), share)
-        computing().let_others()
 
     with computing().short:
         tried = try_out(project_laid.surface, finish, aim, pause, trial_candidates())

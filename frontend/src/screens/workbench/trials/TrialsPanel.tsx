@@ -71,9 +71,7 @@ function UnderWay({ project, called, stop }: { project: Project; called: string;
     refetchInterval: ASKED_EVERY_MS,
     gcTime: 0,
   });
-  const doing = step?.projection
-    ? `laying the pick by ${projectionName(step.projection)}`
-    : "waiting for other work to end";
+  const doing = `laying the pick by ${step?.projection ? projectionName(step.projection) : "every projection"}`;
   return (
     <Dialog title="Trials" open={late} onClose={stop} className="w-[28rem]" testid="trials-under-way">
       <div className="px-5 py-4">
