@@ -213,7 +213,11 @@ class Browser:
         """Clicks something as soon as it can be clicked."""
 
         def press() -> bool:
-            find().click()
+            found = find()
+            # A click on what is disabled does nothing, and would not be told.
+            if not found.is_enabled():
+                return False
+            found.click()
             return True
 
         self.until(press, what)

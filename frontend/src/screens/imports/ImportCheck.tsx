@@ -23,7 +23,7 @@ export function ImportCheck({ picture, model, reading, onReading, mend, onMend, 
   const [x, y, z] = model.size_mm.map((side) => count(Math.round(side * 10) / 10));
   const toggle = (key: string) => onMend(mend.includes(key) ? mend.filter((k) => k !== key) : [...mend, key]);
   return (
-    <div className="grid grid-cols-[28rem_1fr] gap-5">
+    <div className="grid min-h-[24rem] grid-cols-[28rem_1fr] gap-5">
       <figure>
         <img
           src={marked ? `${picture}&fault=${marked}` : picture}

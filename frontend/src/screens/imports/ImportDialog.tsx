@@ -41,7 +41,9 @@ export function ImportDialog({ files, action, like = {}, onTake, onClose }: Prop
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/35" />
         <Dialog.Content
-          className={`fixed top-1/2 left-1/2 z-50 max-h-[94vh] -translate-x-1/2 -translate-y-1/2 overflow-auto border border-ink bg-paper p-5 shadow-xl ${read ? "w-[62rem]" : "w-[32rem]"}`}
+          // A click beside it would stop the import, and what is found makes it grow under the hand.
+          onInteractOutside={(event) => event.preventDefault()}
+          className={`fixed top-[5vh] left-1/2 z-50 max-h-[90vh] -translate-x-1/2 overflow-auto border border-ink bg-paper p-5 shadow-xl ${read ? "w-[62rem]" : "w-[32rem]"}`}
         >
           <Dialog.Title className="heading text-[20px]">{state?.file ?? files[0]?.name}</Dialog.Title>
           <Dialog.Description className="label mb-3">
