@@ -222,5 +222,5 @@ def test_a_spare_that_could_not_be_begun_is_begun_when_it_is_needed(tmp_path, mo
         process = kept.take(str(tmp_path / "nowhere"))
         assert process.stdin is not None and process.stdout is not None
         with process.stdin, process.stdout:
-            assert "nowhere" in process.stdout.read()
+            assert "No such file" in process.stdout.read(), "it looked into the folder that it was told"
         process.wait()
