@@ -23,10 +23,9 @@ from pivrel.core.geometry.mesh import Mesh
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.store.library import fill_library
+from pivrel.web.server import TURN_S
 
 SIDE = 708
-
-TURN_S = 0.0005
 
 
 def hill(side: int = SIDE, lift: float = 0.0) -> Mesh:

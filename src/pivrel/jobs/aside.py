@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import pickle
 import threading
 from pathlib import Path
@@ -11,20 +10,19 @@ from typing import Literal
 from pivrel.core.geometry.surface import Surface
 from pivrel.errors import InputError
 from pivrel.jobs import memory
+from pivrel.jobs.baking import LONGEST_S, MESH
 from pivrel.jobs.process import Job
 from pivrel.store.meshes import read_mesh
 
 LARGE = 50_000
 """Triangles from which the work is worth a process; of fewer it is done before one has begun."""
 
-LONGEST_S = 60 * float(os.environ.get("PIVREL_BAKE_MINUTES", "120"))
-
 BYTES_A_BYTE = 60
 """Of the mesh as it is kept, as measured at most."""
 
 AT_ONCE = 4
 
-ASKED, MESH = "asked.pickle", "mesh.npz"
+ASKED = "asked.pickle"
 
 
 class Aside(Job):

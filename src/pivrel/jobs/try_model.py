@@ -12,9 +12,7 @@ from pydantic import TypeAdapter
 
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Finish
-from pivrel.core.picks import All
 from pivrel.core.projection import BEST, Aim, Projection, Solved
-from pivrel.core.sheet import Material
 from pivrel.jobs.aside import Aside, given
 from pivrel.jobs.line import Line
 from pivrel.project.trying import Tried, try_out
@@ -34,9 +32,8 @@ class Trying:
     aim: Aim
 
 
-def prepare(surface: Surface) -> None:
+def prepare(surface: Surface, finish: Finish) -> None:
     """Tries what needs no solution on something small, so that all that this takes is loaded."""
-    finish = Finish("prepared", Material("prepared", repeat_mm=(100.0, 100.0)), All())
     closed = [candidate for candidate in trial_candidates() if not isinstance(candidate, Solved)]
     try_out(surface, finish, BEST, lambda _projection, _share: None, closed)
 

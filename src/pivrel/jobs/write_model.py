@@ -10,9 +10,7 @@ from typing import Any
 from pivrel.core.cache import KeepAll
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Finish
-from pivrel.core.picks import All
 from pivrel.core.schedule import Schedule
-from pivrel.core.sheet import Material
 from pivrel.formats.laid import AxisLooks, LaidModel, Look, lay_model
 from pivrel.formats.registry import writable
 from pivrel.formats.units import Convention
@@ -54,9 +52,8 @@ class Writing:
     image_names: Mapping[str, str]
 
 
-def prepare(surface: Surface) -> None:
+def prepare(surface: Surface, finish: Finish) -> None:
     """Writes something small, so that all that this takes is loaded."""
-    finish = Finish("prepared", Material("prepared", repeat_mm=(100.0, 100.0)), All())
     schedule = Schedule(surface, "prepared", {"F1": finish}, KeepAll())
     Target("glb", "prepared", Convention.of("mm", "z")).written(
         lay_model(schedule, [(Look(), Look(), Look())])

@@ -47,7 +47,6 @@ from pivrel.web.routes import (
     tape,
     trials,
 )
-from pivrel.web.under_way import UnderWay
 from pivrel.web.wire.base import MOST
 
 MAX_UPLOAD = 1_000_000_000
@@ -104,7 +103,7 @@ def create_app(database: Database, door: Door | None = None) -> Flask:
         Computing(),
         imports=Held("this import is over; open the file again"),
         bakes=Held("this bake is over; begin it anew"),
-        trials=UnderWay(),
+        trials={},
     )
     for blueprint in (
         baking.bp,

@@ -13,27 +13,26 @@ from pivrel.errors import InputError, NotFoundError
 from pivrel.project.appearance import laid
 from pivrel.project.computing import Computing
 from pivrel.project.laid import LaidProject
-from pivrel.recipe import ProjectionModel
 from pivrel.store import projects
 from pivrel.store.database import Database
 from pivrel.store.projects import Project
 from pivrel.web.bakes import Bake
 from pivrel.web.held import Held
-from pivrel.web.under_way import UnderWay
 from pivrel.web.waiting import Waiting
+from pivrel.web.wire.laying import TrialsUnderWay
 
 Triple = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
 class Service:
-    """What one application works with."""
+    """What one application works with. trials: those under way, by the names that their askers gave them."""
 
     database: Database
     computing: Computing
     imports: Held[Waiting]
     bakes: Held[Bake]
-    trials: UnderWay[ProjectionModel]
+    trials: dict[str, TrialsUnderWay]
 
 
 def service() -> Service:

@@ -7,7 +7,9 @@ from collections.abc import Callable
 from functools import wraps
 from typing import ParamSpec, TypeVar
 
-from flask import abort, request
+from flask import Response, abort, request
+
+from pivrel.jobs.process import Job
 
 AT_ONCE, WAITING = 2, 8
 """So much long work is done side by side, and so much more may wait; together fewer than the server's threads."""
@@ -32,6 +34,18 @@ def still_wanted() -> None:
     """Ends a request whose visitor has left."""
     if _has_gone():
         abort(408, "nobody waits for this any more")
+
+
+def answered_by(job: Job, respond: Callable[[], Response], meanwhile: Callable[[], None]) -> Response:
+    """The answer of a job of this request alone, which ends with it; meanwhile: called now and then, may end it."""
+    try:
+        job.wait(meanwhile)
+        response = respond()
+    except BaseException:
+        job.stop()
+        raise
+    response.call_on_close(job.stop)
+    return response
 
 
 def heavy(view: Callable[P, T]) -> Callable[P, T]:

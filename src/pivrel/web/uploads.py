@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from pathlib import Path, PurePosixPath
 
 from flask import Response, request
@@ -9,6 +10,7 @@ from werkzeug.datastructures import FileStorage
 from werkzeug.wsgi import FileWrapper
 
 from pivrel.formats.bundle import FormatError
+from pivrel.web.packet import STEP
 
 MAX_NAME = 255
 """Bytes of a file's name on the common file systems."""
@@ -42,20 +44,14 @@ def bare_name(path: str) -> str:
     return name
 
 
-STEP = 1 << 20
-"""Bytes of a file that are sent at a time."""
-
-
 def download_file(name: str, path: Path, mime: str) -> Response:
     """A file on the disk for the browser to keep; sent from there, step by step."""
-    size = path.stat().st_size
-    response = Response(FileWrapper(path.open("rb"), STEP), mimetype=mime)
-    response.content_length = size
-    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    response = download(name, FileWrapper(path.open("rb"), STEP), mime)
+    response.content_length = path.stat().st_size
     return response
 
 
-def download(name: str, data: bytes, mime: str) -> Response:
+def download(name: str, data: bytes | Iterable[bytes], mime: str) -> Response:
     """A file for the browser to keep."""
     response = Response(data, mimetype=mime)
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'

@@ -18,7 +18,7 @@ from pivrel.project.problems import notes, problems
 from pivrel.project.recipe_files import recipe_files
 from pivrel.store import archive, blobs, projects
 from pivrel.web.context import computing, database, laid_by_id
-from pivrel.web.turns import heavy, still_wanted
+from pivrel.web.turns import answered_by, heavy, still_wanted
 from pivrel.web.uploads import download, download_file
 from pivrel.web.wire.base import answer
 from pivrel.web.wire.handover import Overview, ProblemState
@@ -81,7 +81,8 @@ def files(project_id: int, kind: str) -> Response:
     )
     if aside:
         asked = Writing(target, dict(project_laid.schedule.finishes), project_laid.axis_looks(looks), *source)
-        return _written_aside(Aside("files", asked, mesh), name, mime)
+        job = Aside("files", asked, mesh)
+        return answered_by(job, lambda: download_file(name, written_by(job), mime), still_wanted)
     with computing().long_work():
         model = project_laid.as_written(looks, *source)
     return download(name, target.written(model), mime)
@@ -91,15 +92,3 @@ def is_written_aside(project: LaidProject) -> bool:
     """Whether a process of its own writes the files: of a large model of which nothing would be solved anew there."""
     solved = any(isinstance(finish.projection, Solved) for finish in project.schedule.finishes.values())
     return len(project.surface.triangles) > LARGE and not solved
-
-
-def _written_aside(job: Aside, name: str, mime: str) -> Response:
-    """The file of a process that ends where nobody waits for it any more."""
-    try:
-        job.wait(still_wanted)
-        response = download_file(name, written_by(job), mime)
-    except BaseException:
-        job.stop()
-        raise
-    response.call_on_close(job.stop)
-    return response

@@ -16,13 +16,13 @@ from pivrel.jobs.try_model import Trying
 from pivrel.project.appearance import laid
 from pivrel.project.laid import LaidProject, sheet_of
 from pivrel.project.trying import Outcome, Tried, try_out
-from pivrel.recipe import DatumModel, projection_model
+from pivrel.recipe import DatumModel, ProjectionModel, projection_model
 from pivrel.recipe.projections import trial_candidates
 from pivrel.store import blobs, projects
 from pivrel.store.projects import Library
 from pivrel.web.context import computing, database, known_finish, service
 from pivrel.web.packet import packet
-from pivrel.web.turns import heavy, still_wanted
+from pivrel.web.turns import answered_by, heavy, still_wanted
 from pivrel.web.wire.base import answer, asked
 from pivrel.web.wire.laying import Trial, TrialRequest, TrialsHeader, TrialsUnderWay
 
@@ -34,15 +34,22 @@ bp = Blueprint("trials", __name__)
 def run_trials(project_id: int) -> Response:
     """The pick laid by every projection, best first, those that come out the same as one; arrays as in `Tried`."""
     wanted = asked(TrialRequest)
-    with service().trials.told(wanted.called):
+    try:
         return _trials(project_id, wanted)
+    finally:
+        service().trials.pop(wanted.called or "", None)
 
 
 @bp.get("/projects/<int:project_id>/trials/<called>")
 def trials_under_way(project_id: int, called: str) -> Response:
     """How far trials are, by the name that whoever asked for them gave them."""
-    step = service().trials.of(called)
-    return answer(TrialsUnderWay(projection=step.doing if step else None, share=step.share if step else 0.0))
+    return answer(service().trials.get(called, TrialsUnderWay(projection=None, share=0.0)))
+
+
+def _tell(called: str | None, projection: ProjectionModel, share: float) -> None:
+    """Notes how far trials are, where they were given a name."""
+    if called:
+        service().trials[called] = TrialsUnderWay(projection=projection, share=share)
 
 
 def _trials(project_id: int, wanted: TrialRequest) -> Response:
@@ -60,7 +67,7 @@ def _trials(project_id: int, wanted: TrialRequest) -> Response:
     def pause(projection: Projection, share: float) -> None:
         """What nobody waits for any more ends."""
         still_wanted()
-        service().trials.tell(wanted.called, projection_model(projection), share)
+        _tell(wanted.called, projection_model(projection), share)
 
     with computing().short:
         tried = try_out(project_laid.surface, finish, aim, pause, trial_candidates())
@@ -74,17 +81,13 @@ def _tried_aside(job: Aside, called: str | None) -> Response:
         still_wanted()
         doing = try_model.doing(job)
         if doing is not None:
-            service().trials.tell(called, doing, job.share)
+            _tell(called, doing, job.share)
 
-    try:
-        job.wait(meanwhile)
+    def respond() -> Response:
         tried = try_model.tried_by(job)
-        response = packet(_header(tried), **tried.arrays)
-    except BaseException:
-        job.stop()
-        raise
-    response.call_on_close(job.stop)
-    return response
+        return packet(_header(tried), **tried.arrays)
+
+    return answered_by(job, respond, meanwhile)
 
 
 def _header(tried: Tried) -> TrialsHeader:
