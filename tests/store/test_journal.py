@@ -157,7 +157,7 @@ def test_meshes_come_back_as_they_were_and_leave_with_their_last_project(databas
 def test_migrations_run_once_and_foreign_keys_hold(database, tmp_path):
     Database(tmp_path)
     with database.reading() as db:
-        assert db.execute("PRAGMA user_version").fetchone()[0] == 5
+        assert db.execute("PRAGMA user_version").fetchone()[0] == 6
         assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
     with pytest.raises(sqlite3.IntegrityError), database.transaction() as db:
         projects.create(db, "no mesh", "gone", facts_of("x"))

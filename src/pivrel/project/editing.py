@@ -53,11 +53,12 @@ def carry_out(
 def _write(database: Database, project: Project, revision: int, before: LaidProject, done: Done) -> Project:
     """Writes what an edit made of a project; the project as it is then."""
     changes = journal.changes_between(before.contents, done.contents)
-    with database.transaction() as db:
+    moved = done.model.mesh if done.model is not None else None
+    with database.transaction(ahead=[moved] if moved else []) as db:
         for image in done.images:
             blobs.put(db, image.data)
         if done.model is not None:
-            mesh = project.mesh if done.model.mesh is None else blobs.put(db, done.model.mesh)
+            mesh = blobs.put(db, moved) if moved else project.mesh
             changes = [journal.model_change(project, mesh, done.model.facts), *changes]
         # An edit that changes nothing leaves no row to undo; an outdated one is refused all the same.
         if changes:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 import sqlite3
 import zipfile
@@ -21,6 +20,7 @@ from pivrel.formats.unzipping import check_sizes
 from pivrel.materials.images import ImageError, check_kept
 from pivrel.recipe import first_error
 from pivrel.store import blobs, journal, projects, uses
+from pivrel.store.blobs import Blob
 from pivrel.store.connection import Connection
 from pivrel.store.documents import Body, Document, ModelBody, ModelFacts, body_of
 from pivrel.store.meshes import read_mesh
@@ -165,10 +165,10 @@ def pack(db: Connection, project_id: int) -> bytes:
 
 @dataclass(frozen=True)
 class Unpacked:
-    """What a project file holds, checked. blobs: the bytes that it names, by their hash."""
+    """What a project file holds, checked."""
 
     stated: ProjectFile
-    blobs: dict[str, bytes]
+    blobs: list[Blob]
 
 
 def unpack(data: bytes) -> Unpacked:
@@ -180,15 +180,17 @@ def unpack(data: bytes) -> Unpacked:
             names = [entry.filename for entry in archive.infolist()]
             edits = [n for n in names if n.startswith("journal/")]
             stated.journal.extend(JournalRow.model_validate_json(archive.read(name)) for name in edits)
-            held = {n.removeprefix("blobs/"): archive.read(n) for n in names if n.startswith("blobs/")}
+            held = {
+                n.removeprefix("blobs/"): Blob.of(archive.read(n)) for n in names if n.startswith("blobs/")
+            }
         rows = stated.every_document()
         for row in rows:
             row.check()
         models = _models_of(stated, rows)
         _check_blobs(stated, rows, models, held)
         for sha256 in {model.mesh for model in models}:
-            within_reach(checked(read_mesh(held[sha256])))
-        return Unpacked(stated, held)
+            within_reach(checked(read_mesh(held[sha256].data)))
+        return Unpacked(stated, list(held.values()))
     except ValidationError as error:
         raise ArchiveError(f"project.json is not right at {first_error(error)}") from None
     except (MeshError, ImageError, FormatError) as error:
@@ -213,7 +215,7 @@ def _check_sizes(archive: zipfile.ZipFile, packed: int) -> None:
 
 
 def _check_blobs(
-    stated: ProjectFile, rows: list[DocumentRow], models: list[ModelBody], held: dict[str, bytes]
+    stated: ProjectFile, rows: list[DocumentRow], models: list[ModelBody], held: dict[str, Blob]
 ) -> None:
     materials = {row.key for row in stated.documents if row.kind == "material"}
     for row in stated.documents:
@@ -223,17 +225,17 @@ def _check_blobs(
         raise ArchiveError("project.json lists its model twice")
     images = {sha256 for row in rows for sha256 in row.images()}
     for sha256 in images.union(*(uses.of_model(m.mesh, m.model.model_dump()) for m in models)):
-        if sha256 not in held or hashlib.sha256(held[sha256]).hexdigest() != sha256:
+        if sha256 not in held or held[sha256].sha256 != sha256:
             raise ArchiveError("the file lacks bytes that it names, or they were changed")
     for sha256 in images:
-        check_kept(held[sha256], sha256[:12])
+        check_kept(held[sha256].data, sha256[:12])
 
 
 def add(db: Connection, unpacked: Unpacked) -> int:
     """A new project from what a project file holds; its id. ArchiveError where its rows contradict each other."""
     stated = unpacked.stated
-    for data in unpacked.blobs.values():
-        blobs.put(db, data)
+    for blob in unpacked.blobs:
+        blobs.put(db, blob)
     try:
         project_id = projects.create(db, stated.name, stated.mesh, stated.model)
         twice = Counter((d.kind, d.key) for d in stated.documents).most_common(1)

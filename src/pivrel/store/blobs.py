@@ -1,4 +1,4 @@
-"""Bytes by their content hash."""
+"""Bytes by their content hash. Long ones lie in pieces, which can be written before what refers to them."""
 
 from __future__ import annotations
 
@@ -14,6 +14,9 @@ from pivrel.store.documents import OriginalFile
 from pivrel.store.errors import LostBytesError
 from pivrel.store.meshes import mesh_data, read_mesh
 
+PIECE = 1 << 20
+"""Bytes of a piece. One with its fsync takes some milliseconds, which is what an edit may have to wait."""
+
 
 @dataclass(frozen=True)
 class Blob:
@@ -27,6 +30,15 @@ class Blob:
         """The bytes with their hash."""
         return cls(data, hashlib.sha256(data).hexdigest())
 
+    @property
+    def further(self) -> range:
+        """The numbers of the pieces after the first, which is piece 0."""
+        return range(1, -(-len(self.data) // PIECE))
+
+    def piece(self, number: int) -> memoryview:
+        """The bytes of a piece."""
+        return memoryview(self.data)[number * PIECE : (number + 1) * PIECE]
+
 
 def put(db: Connection, data: bytes | Blob) -> str:
     """Keeps the bytes and returns their SHA-256 in hexadecimal.
@@ -34,8 +46,37 @@ def put(db: Connection, data: bytes | Blob) -> str:
     Whoever puts them notes in the same transaction what refers to them (`uses`), or they are gone at its end.
     """
     blob = Blob.of(data) if isinstance(data, bytes) else data
-    db.execute("INSERT OR IGNORE INTO blob (sha256, data) VALUES (?, ?)", (blob.sha256, blob.data))
+    if db.execute("SELECT 1 FROM blob WHERE sha256 = ?", (blob.sha256,)).fetchone() is None:
+        rows = db.execute("SELECT number FROM piece WHERE sha256 = ?", (blob.sha256,))
+        there = {row["number"] for row in rows}
+        # Also after they were written ahead: whoever deleted the same bytes meanwhile deleted these too.
+        for number in blob.further:
+            if number not in there:
+                put_piece(db, blob, number)
+        db.execute("INSERT INTO blob (sha256, data) VALUES (?, ?)", (blob.sha256, blob.piece(0)))
     return blob.sha256
+
+
+def put_piece(db: Connection, blob: Blob, number: int) -> None:
+    """Keeps one of the pieces after the first, unless the bytes are kept. Nothing sees it until they are `put`."""
+    db.execute(
+        "INSERT OR IGNORE INTO piece (sha256, number, data) "
+        "SELECT ?1, ?2, ?3 WHERE NOT EXISTS (SELECT 1 FROM blob WHERE sha256 = ?1)",
+        (blob.sha256, number, blob.piece(number)),
+    )
+
+
+def delete_piece(db: Connection, sha256: str) -> bool:
+    """Deletes a piece of bytes that are not kept (any more); False where there is none."""
+    unkept = "sha256 = ?1 AND NOT EXISTS (SELECT 1 FROM blob WHERE sha256 = ?1)"
+    one = f"SELECT rowid FROM piece WHERE {unkept} LIMIT 1"
+    return bool(db.execute(f"DELETE FROM piece WHERE rowid IN ({one})", (sha256,)).rowcount)
+
+
+def unkept(db: Connection) -> list[str]:
+    """The hashes of bytes of which there are pieces, and which are not kept."""
+    rows = db.execute("SELECT DISTINCT sha256 FROM piece EXCEPT SELECT sha256 FROM blob")
+    return [row["sha256"] for row in rows]
 
 
 def put_original(db: Connection, name: str, data: bytes | Blob) -> OriginalFile:
@@ -49,7 +90,9 @@ def find(db: Connection, sha256: str) -> bytes | None:
     row = db.execute("SELECT data FROM blob WHERE sha256 = ?", (sha256,)).fetchone()
     if row is None:
         return None
-    data = bytes(row["data"])
+    # Bytes that an earlier version kept are one piece, however long.
+    rest = db.execute("SELECT data FROM piece WHERE sha256 = ? ORDER BY number", (sha256,))
+    data = b"".join([row["data"], *(piece["data"] for piece in rest)])
     if hashlib.sha256(data).hexdigest() != sha256:
         raise LostBytesError(
             f"bytes in the data folder ({sha256[:12]}) were changed after they were kept; run 'pivrel check' to "

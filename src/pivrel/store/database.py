@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import sqlite3
 import threading
-from collections.abc import Iterator
-from contextlib import contextmanager
+import time
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from pivrel.core.cache import BoundedCache
-from pivrel.store import projects, uses
+from pivrel.store import blobs, projects, uses
+from pivrel.store.blobs import Blob
 from pivrel.store.connection import Connection
-from pivrel.store.errors import BusyError, StorageError, told
+from pivrel.store.errors import BUSY, BusyError, StorageError, told
 from pivrel.store.migrating import NEWEST, migrate, version_of
 
 FILE = "pivrel.sqlite"
@@ -27,6 +29,12 @@ CONTENTS = 40
 WAIT_S = 10.0
 """How long a writer waits for another; nothing is computed while anyone writes."""
 
+PAGES = 500
+"""How many empty pages are given back in a transaction."""
+
+BETWEEN_S = 0.001
+"""How long whoever writes piece by piece lets others come in between."""
+
 
 class Database:
     """A data folder with one SQLite file in it. Any thread may ask; each keeps its own connection.
@@ -39,7 +47,7 @@ class Database:
         self._parsed, self._committed = BoundedCache(32 << 20), BoundedCache(CONTENTS)
         self._own = threading.local()
         self._open: list[Connection] = []
-        self._opening = threading.Lock()
+        self._opening, self._writing = threading.Lock(), threading.Lock()
         with self._telling():
             folder.mkdir(parents=True, exist_ok=True)
             _refuse_newer(self.path, _stated_version(self.path))
@@ -98,30 +106,83 @@ class Database:
             raise sentence from error
 
     @contextmanager
-    def transaction(self) -> Iterator[Connection]:
+    def transaction(self, ahead: Sequence[Blob] = ()) -> Iterator[Connection]:
         """A connection within one write transaction: all of it is kept, or nothing.
 
         Bytes that nothing refers to at its end are deleted, and their room is given back to the disk.
+        ahead: long bytes that it will put. They are written before it, so that it is short and nobody waits for long.
         """
         with self._telling():
             db = self._connection()
-            db.execute("BEGIN IMMEDIATE")
-            db.written = {}
             try:
-                yield db
-                freed = uses.collect(db)
-                carried = projects.carried_on(db)
+                self._write_ahead(db, ahead)
+                with self._alone(db):
+                    db.written = {}
+                    try:
+                        yield db
+                        freed = uses.collect(db)
+                        carried = projects.carried_on(db)
+                    finally:
+                        db.written = None
+            except BaseException:
+                self._delete_pieces(db, [blob.sha256 for blob in ahead])
+                raise
+            for (project_id, pulse), contents in carried.items():
+                projects.keep_contents(db, project_id, pulse, contents)
+            self._delete_pieces(db, freed)
+
+    @contextmanager
+    def _in_turn(self) -> Iterator[None]:
+        """While no other thread writes. SQLite would let it ask again and again, in longer and longer pauses."""
+        if not self._writing.acquire(timeout=WAIT_S):
+            raise BusyError(BUSY.format(where=self.path))
+        try:
+            yield
+        finally:
+            self._writing.release()
+
+    @contextmanager
+    def _alone(self, db: Connection) -> Iterator[None]:
+        """Within a write transaction, while nobody else writes."""
+        with self._in_turn():
+            db.execute("BEGIN IMMEDIATE")
+            try:
+                yield
                 db.execute("COMMIT")
             except BaseException:
                 if db.in_transaction:
                     db.execute("ROLLBACK")
                 raise
-            finally:
-                db.written = None
-            for (project_id, pulse), contents in carried.items():
-                projects.keep_contents(db, project_id, pulse, contents)
-            if freed:
-                _give_back(db)
+
+    def _write_ahead(self, db: Connection, ahead: Sequence[Blob]) -> None:
+        for blob in ahead:
+            for number in blob.further:
+                with self._alone(db):
+                    blobs.put_piece(db, blob, number)
+                time.sleep(BETWEEN_S)
+
+    def _delete_pieces(self, db: Connection, hashes: Sequence[str]) -> None:
+        """Deletes what is left of bytes that are not kept, and gives empty pages back to the disk.
+
+        Some at a time, so that others come in between. What cannot be done now, the next start of a server does.
+        """
+        with suppress(sqlite3.Error, BusyError):
+            for sha256 in hashes:
+                there = True
+                while there:
+                    with self._alone(db):
+                        there = blobs.delete_piece(db, sha256)
+                    time.sleep(BETWEEN_S)
+            if hashes:
+                self._give_back(db)
+
+    def _give_back(self, db: Connection) -> None:
+        empty = 0
+        while empty != (empty := db.execute("PRAGMA freelist_count").fetchone()[0]):
+            with self._in_turn():
+                # A script, which is stepped to its end: `execute` stops after the first page.
+                db.executescript(f"PRAGMA incremental_vacuum({PAGES})")
+            time.sleep(BETWEEN_S)
 
     @contextmanager
     def reading(self) -> Iterator[Connection]:
@@ -133,6 +194,14 @@ class Database:
                 yield db
             finally:
                 db.execute("ROLLBACK")
+
+    def sweep(self) -> int:
+        """Deletes what writes that were cut off have left behind; of how many bytes that were never kept."""
+        with self._telling():
+            db = self._connection()
+            left = blobs.unkept(db)
+            self._delete_pieces(db, left)
+            return len(left)
 
     def copy_to(self, target: Path) -> None:
         """A copy of the whole database as it is, also while others write to it. It takes its place when it is whole."""
@@ -190,13 +259,3 @@ def _refuse_newer(path: Path, version: int) -> None:
             f"{path} was written by a newer version of Pivrel (its format is {version}, this one knows {NEWEST}); "
             "use that version, nothing was changed"
         )
-
-
-def _give_back(db: Connection) -> None:
-    """Gives empty pages back to the disk. Where somebody else writes just now, the next one does it."""
-    try:
-        # A script, which is stepped to its end: `execute` stops after the first page.
-        db.executescript("PRAGMA incremental_vacuum")
-    except sqlite3.OperationalError as error:
-        if not isinstance(told(error, ""), BusyError):
-            raise

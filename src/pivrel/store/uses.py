@@ -64,8 +64,10 @@ def of_project(db: Connection, project_id: int) -> list[str]:
     return [row["sha256"] for row in rows]
 
 
-def collect(db: Connection) -> int:
-    """Deletes the bytes that nothing refers to; how many."""
-    return db.execute(
-        "DELETE FROM blob WHERE sha256 IN (SELECT sha256 FROM blob EXCEPT SELECT sha256 FROM blob_use)"
-    ).rowcount
+def collect(db: Connection) -> list[str]:
+    """Deletes the bytes that nothing refers to; their hashes. Further pieces of long ones are left to whoever asks."""
+    rows = db.execute(
+        "DELETE FROM blob WHERE sha256 IN (SELECT sha256 FROM blob EXCEPT SELECT sha256 FROM blob_use) "
+        "RETURNING sha256"
+    )
+    return [row[0] for row in rows.fetchall()]

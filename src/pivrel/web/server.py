@@ -91,7 +91,7 @@ def _only_one(data: Path) -> FileLock:
 
 def _recovered(database: Database) -> list[str]:
     """What an earlier run has left behind because it was cut off, in words."""
-    swept = leftovers.sweep()
+    swept, unkept = leftovers.sweep(), database.sweep()
     out = []
     if database.recovered_bytes:
         size = in_words(database.recovered_bytes)
@@ -101,6 +101,10 @@ def _recovered(database: Database) -> list[str]:
     if swept:
         out.append(
             f"recovered: {swept} unfinished {'import' if swept == 1 else 'imports'} of an earlier run removed"
+        )
+    if unkept:
+        out.append(
+            f"recovered: {unkept} unfinished {'file' if unkept == 1 else 'files'} of an earlier run removed"
         )
     return out
 

@@ -17,6 +17,7 @@ from pivrel.materials.images import Image
 from pivrel.project.computing import Computing
 from pivrel.project.laid import LaidProject, fit_of
 from pivrel.recipe import DatumModel, FinishModel, ProjectionModel, Strict, changed
+from pivrel.store.blobs import Blob
 from pivrel.store.connection import Connection
 from pivrel.store.documents import Contents, Document, MaterialBody, ModelFacts
 from pivrel.store.projects import Library, Project
@@ -87,7 +88,7 @@ class Before:
 class NewModel:
     """A model in the place of the one before: the mesh as it is kept, or None where it stays, and its facts."""
 
-    mesh: bytes | None
+    mesh: Blob | None
     facts: ModelFacts
 
 

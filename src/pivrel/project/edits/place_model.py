@@ -9,6 +9,7 @@ from pivrel.project.edits.base import Before, Done, Edit, NewModel
 from pivrel.project.placing import Reading, move_between, moved_contents, moved_mesh, said
 from pivrel.recipe import changed
 from pivrel.recipe.typed import Length
+from pivrel.store.blobs import Blob
 from pivrel.store.meshes import mesh_data
 
 
@@ -25,6 +26,6 @@ class PlaceModel(Edit):
         was, wanted = Reading.of(facts), Reading(self.unit, self.up, self.shift_mm)
         motion = move_between(was, wanted)
         placed = changed(facts, unit=self.unit, up=self.up, placed=True, shift_mm=self.shift_mm)
-        model = NewModel(mesh_data(moved_mesh(before.surface.mesh, motion)), placed)
+        model = NewModel(Blob.of(mesh_data(moved_mesh(before.surface.mesh, motion))), placed)
         label = "unit, axes and place of the model"
         return Done(moved_contents(before.contents, motion), label, said(was, wanted), model)

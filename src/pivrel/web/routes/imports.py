@@ -135,7 +135,7 @@ def make_project(number: int) -> Response:
     waiting = service().imports.get(number)
     imported, facts = waiting.model(opening)
     data, came = waiting.mesh_blob(imported), waiting.file_blobs()
-    with database().transaction() as db:
+    with database().transaction(ahead=[data, *came.values()]) as db:
         facts = waiting.keep_files(db, came, imported, facts)
         mesh = blobs.put(db, data)
         stem = PurePosixPath(waiting.job.model.name).stem

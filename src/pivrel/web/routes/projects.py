@@ -53,7 +53,7 @@ def open_project_file() -> Response:
     if len(named) != 1:
         raise FormatError(f"there are {len(named)} project files among the files; open one at a time")
     unpacked = archive.unpack(named[0])
-    with database().transaction() as db:
+    with database().transaction(ahead=unpacked.blobs) as db:
         return answer(Created(id=archive.add(db, unpacked)), 201)
 
 

@@ -43,7 +43,7 @@ def replace(project_id: int) -> Response:
     placed = project.model
     facts = changed(facts, unit=imported.unit, up=imported.up, shift_mm=placed.shift_mm, placed=placed.placed)
     data, came, items = waiting.mesh_blob(imported), waiting.file_blobs(), listed(done.items)
-    with database().transaction() as db:
+    with database().transaction(ahead=[data, *came.values()]) as db:
         facts = waiting.keep_files(db, came, imported, facts)
         facts = changed(facts, revision=blobs.put(db, items))
         change = journal.model_change(project, blobs.put(db, data), facts)
