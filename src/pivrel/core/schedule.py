@@ -69,6 +69,8 @@ class Covering:
     """Of the bare faces, and then of each finish, where no single sheet lies over them."""
     drawn_keys: tuple[str, ...]
     """By finish; changes where the faces do that it is laid on."""
+    bare: Ints
+    """(K,) int32 ids of the faces that nothing lies on."""
 
 
 class Rows(dict[str, Finish]):
@@ -143,7 +145,7 @@ class Schedule:
             for row, mask in over.singles.items():
                 drawn[row] = as_faces(mask)
             drawn_keys = tuple(content_key(faces.tobytes()) for faces in drawn)
-            return Covering(face_finish, over, tuple(drawn), areas, drawn_keys)
+            return Covering(face_finish, over, tuple(drawn), areas, drawn_keys, as_faces(face_finish == BARE))
 
         return self.cache.get("covers", self.cover_key, make, lambda c: c.face_finish.nbytes * 3, self.mesh)
 
@@ -420,7 +422,7 @@ class Schedule:
         """(K,) int32 ids of the faces without a finish, or with a single sheet that leaves some of them bare."""
         covering = self.covering()
         if not covering.layers.singles:
-            return as_faces(covering.face_finish == BARE)
+            return covering.bare
         partly = self._left_by_face() > WHOLLY * self.surface.face_areas
         return as_faces((covering.layers.base == BARE) & (partly | (covering.face_finish == BARE)))
 
