@@ -207,9 +207,10 @@ def _groups(rows: Ints) -> list[Ints]:
     """The positions of equal rows, group by group."""
     if not len(rows):
         return []
-    _, group = np.unique(rows, axis=0, return_inverse=True)
-    order = np.argsort(group.reshape(-1), kind="stable")
-    ends = np.flatnonzero(np.diff(group.reshape(-1)[order])) + 1
+    least = rows.min(axis=0)
+    group = np.ravel_multi_index((rows - least).T, rows.max(axis=0) - least + 1)
+    order = np.argsort(group, kind="stable")
+    ends = np.flatnonzero(np.diff(group[order])) + 1
     return [part.astype(np.int32) for part in np.split(order, ends)]
 
 

@@ -275,7 +275,7 @@ def _guessed(was: Faces, now: Faces, at: Ints, confidence: Floats, part: Ints, s
         # Directions weigh so much that what looks another way is further off than the part is large.
         weight = TURNED * max(float(np.ptp(middle, axis=0).max()), 1.0)
         tree = cKDTree(np.column_stack([middle, weight * was.normal[rows]]))
-        near = rows[tree.query(np.column_stack([now.middle[own], weight * now.normal[own]]))[1]]
+        near = rows[tree.query(np.column_stack([now.middle[own], weight * now.normal[own]]), workers=-1)[1]]
         facing = (was.normal[near] * now.normal[own]).sum(axis=1) >= SAME_COSINE
         distance = np.linalg.norm(now.middle[own] - was.middle[near] - shift[number], axis=1)
         # Beside the old face, or pushed out of its plane by less than its own size: a guess.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from numba import njit, prange
 from scipy.spatial import cKDTree
 
 from pivrel.core.arrays import Floats, Ints, Mask
@@ -28,6 +29,9 @@ SAGITTA = 0.05
 
 SMALL = 4.0
 FLUSH_MM = 1e-3
+
+FLUSH = 1 - 1e-6
+"""Faces that look the same way to within this cosine lie flush: a plane is cut without a sagitta."""
 
 INNER = np.array([[1 / 3, 1 / 3, 1 / 3], [0.7, 0.15, 0.15], [0.15, 0.7, 0.15], [0.15, 0.15, 0.7]])
 """Places within a triangle, by its corners, that stand for a quarter of its area each."""
@@ -73,19 +77,7 @@ class OtherSurface:
         near = self.tree.query(self._key(places, normals), k=min(LOOKED_AT, len(self.of)), workers=-1)[
             1
         ].reshape(len(places), -1)
-        triangle = self.of[near]
-        best, off = np.full(len(places), -1), np.full(len(places), np.inf)
-        for k in range(triangle.shape[1]):
-            # What lies in the very place is found at once, mostly with the first.
-            rest = np.flatnonzero(off > FLUSH_MM)
-            own = triangle[rest, k]
-            facing = (self.normal[own] * normals[rest]).sum(axis=1)
-            rest, own, facing = (v[facing >= ALIKE] for v in (rest, own, facing))
-            distance = _distance(places[rest], self.corners[own])
-            flush = facing >= 1 - 1e-6
-            allowed = np.where(flush, SAME_MM, np.maximum(SAME_MM, SAGITTA * self.size[own]))
-            better = (distance <= allowed) & (distance < off[rest])
-            best[rest[better]], off[rest[better]] = own[better], distance[better]
+        best = _lying(places, normals, self.of[near], self.corners, self.normal, self.size)
         return np.where(best >= 0, self.face[best], -1)
 
 
@@ -97,25 +89,67 @@ def _spread(count: Ints) -> tuple[Floats, Floats]:
     return np.where(over, 1 - u, u), np.where(over, 1 - v, v)
 
 
-def _distance(places: Floats, corners: Floats) -> Floats:
-    """(N,) from places (N, 3) to triangles (N, 3, 3), by the region that each place projects to
-    (C. Ericson, "Real-Time Collision Detection", 2005, section 5.1.5)."""
-    a, b, c = corners[:, 0], corners[:, 1], corners[:, 2]
-    ab, ac, ap = b - a, c - a, places - a
-    d1, d2 = (ab * ap).sum(axis=1), (ac * ap).sum(axis=1)
-    bp, cp = places - b, places - c
-    d3, d4 = (ab * bp).sum(axis=1), (ac * bp).sum(axis=1)
-    d5, d6 = (ab * cp).sum(axis=1), (ac * cp).sum(axis=1)
-    va, vb, vc = d3 * d6 - d5 * d4, d5 * d2 - d1 * d6, d1 * d4 - d3 * d2
-    inside = np.maximum(va + vb + vc, 1e-300)
-    near = a + ab * (vb / inside)[:, None] + ac * (vc / inside)[:, None]
-    out = np.where((va >= 0) & (vb >= 0) & (vc >= 0), np.linalg.norm(places - near, axis=1), np.inf)
-    for p, q in ((a, b), (b, c), (c, a)):
-        along = q - p
-        share = ((places - p) * along).sum(axis=1) / np.maximum((along**2).sum(axis=1), 1e-300)
-        on_edge = p + np.clip(share, 0, 1)[:, None] * along
-        out = np.minimum(out, np.linalg.norm(places - on_edge, axis=1))
+@njit(cache=True, nogil=True, parallel=True)
+def _lying(
+    places: Floats, normals: Floats, near: Ints, corners: Floats, looking: Floats, size: Floats
+) -> Ints:
+    """(N,) the triangle that lies nearest to each place (N, 3) and looks its way (N, 3), or -1.
+
+    near: (N, K) the triangles asked of each place. corners: (T, 3, 3), looking: (T, 3) and size: (T,) of all.
+    """
+    out = np.full(len(places), -1)
+    for n in prange(len(places)):
+        off = np.inf
+        for k in range(near.shape[1]):
+            t = near[n, k]
+            facing = (
+                looking[t, 0] * normals[n, 0] + looking[t, 1] * normals[n, 1] + looking[t, 2] * normals[n, 2]
+            )
+            if facing < ALIKE:
+                continue
+            distance = _distance(places[n], corners[t])
+            allowed = SAME_MM if facing >= FLUSH else max(SAME_MM, SAGITTA * size[t])
+            if distance <= allowed and distance < off:
+                out[n], off = t, distance
+            # What lies in the very place is found at once, mostly with the first.
+            if off <= FLUSH_MM:
+                break
     return out
+
+
+@njit(cache=True, nogil=True)
+def _distance(place: Floats, corners: Floats) -> float:
+    """From a place (3,) to a triangle (3, 3): the way to its plane where it lies over it, else to the nearest edge."""
+    # Number by number: arrays of three would be taken from the heap each time.
+    nx, ny, nz = _cross(
+        corners[1, 0] - corners[0, 0], corners[1, 1] - corners[0, 1], corners[1, 2] - corners[0, 2],
+        corners[2, 0] - corners[0, 0], corners[2, 1] - corners[0, 1], corners[2, 2] - corners[0, 2],
+    )  # fmt: skip
+    twice = np.sqrt(nx * nx + ny * ny + nz * nz)
+    over, out = twice > 0, np.inf
+    x = y = z = 0.0
+    for k in range(3):
+        q = (k + 1) % 3
+        a, b, c = (
+            corners[q, 0] - corners[k, 0],
+            corners[q, 1] - corners[k, 1],
+            corners[q, 2] - corners[k, 2],
+        )
+        x, y, z = place[0] - corners[k, 0], place[1] - corners[k, 1], place[2] - corners[k, 2]
+        share = (x * a + y * b + z * c) / max(a * a + b * b + c * c, 1e-300)
+        share = min(max(share, 0.0), 1.0)
+        out = min(out, (x - share * a) ** 2 + (y - share * b) ** 2 + (z - share * c) ** 2)
+        # Inside of every edge, as seen against the normal.
+        sx, sy, sz = _cross(a, b, c, x, y, z)
+        over = over and sx * nx + sy * ny + sz * nz >= 0
+    if over:
+        return float(abs(x * nx + y * ny + z * nz) / twice)
+    return float(np.sqrt(out))
+
+
+@njit(cache=True, nogil=True)
+def _cross(a: float, b: float, c: float, x: float, y: float, z: float) -> tuple[float, float, float]:
+    return b * z - c * y, c * x - a * z, a * y - b * x
 
 
 def faces_under(
