@@ -10,7 +10,7 @@ FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) front
 
 TYPES := frontend/src/api/wire.gen.ts
 
-.PHONY: setup dev types format demo serve test bench waits frames lint shots clean
+.PHONY: setup dev types format demo serve test bench waits kills frames lint shots clean
 
 setup: $(STAMPS)/python $(PAGE) $(STAMPS)/warm
 
@@ -75,6 +75,10 @@ bench: setup
 # How long an edit waits beside each heavy operation on a million triangles.
 waits: setup
 	$(BIN)/python -m benchmarks.waits
+
+# A hundred kills at random moments of edits, uploads, imports, replacements, bakes and deletes.
+kills: setup
+	PIVREL_KILLS=100 $(BIN)/python -m pytest -q tests/web/test_killed.py
 
 # How many frames a second the page draws.
 frames: setup

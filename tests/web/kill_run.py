@@ -1,4 +1,4 @@
-"""A hundred lives, each killed somewhere within what it does: `python -m tests.web.kill_run FOLDER COUNT`.
+"""Many lives, each killed somewhere within what it does: `python -m tests.web.kill_run FOLDER COUNT`.
 
 After each death the data is looked through; the last line says how many of each thing were confirmed.
 """
@@ -63,6 +63,10 @@ def life(data: Path, seed: int) -> list[dict[str, Any]]:
 
 def look_through(data: Path, said: list[dict[str, Any]]) -> None:
     """AssertionError where something confirmed is lost, or something is left that nothing refers to."""
+    # As the next start of a server does.
+    opened = Database(data)
+    opened.sweep()
+    opened.close()
     with closing(sqlite3.connect(data / "pivrel.sqlite")) as db:
         assert db.execute("PRAGMA integrity_check").fetchone() == ("ok",)
         assert db.execute("PRAGMA foreign_key_check").fetchall() == []

@@ -1,5 +1,5 @@
 """A process that edits, uploads, imports, replaces, bakes and deletes until it is killed: `fork` starts one from a parent that
-has loaded everything and computed nothing, so that a hundred of them take no time to start.
+has loaded everything and computed nothing, so that many of them take no time to start.
 
 Each line that it writes says what is being done, or what has been confirmed.
 """
@@ -19,6 +19,10 @@ from pivrel.web.app import create_app
 from tests.formats.test_sources import picture, png
 
 OBJ = b"o Part\nv 0 0 0\nv %d 0 0\nv 1 2 0\nv 0 1 1\nf 1 2 3\nf 1 2 4\n"
+
+
+REMARK = b"#" + b"-" * (3 << 20) + b"\n"
+"""Before some of the files: what is long is kept in pieces."""
 
 
 class Busy:
@@ -79,7 +83,8 @@ class Busy:
         self.say(done="material", key=made.json["key"])
 
     def imported(self) -> int:
-        number = self.upload("/api/imports", "a.obj", OBJ % self.random.randrange(1, 99)).json["id"]
+        data = self.random.choice((b"", REMARK)) + OBJ % self.random.randrange(1, 99)
+        number = self.upload("/api/imports", "a.obj", data).json["id"]
         while self.client.get(f"/api/imports/{number}?unit=mm&up=z").get_json()["state"] == "working":
             time.sleep(0.02)
         return int(number)
