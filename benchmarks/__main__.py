@@ -33,4 +33,4 @@ for found in growth():
 about = {"processors": os.cpu_count(), "machine": platform.machine(), "python": platform.python_version()}
 path = Path(__file__).parent / "results.json"
 path.write_text(json.dumps({"on": about, "results": results, "growth": grown}, indent=1) + "\n")
-print(f"written to {path}")
+print(f"written to {path}", flush=True)

@@ -17,9 +17,6 @@ from pivrel.store.meshes import read_mesh
 LARGE = 50_000
 """Triangles from which the work is worth a process; of fewer it is done before one has begun."""
 
-BYTES_A_BYTE = 60
-"""Of the mesh as it is kept, as measured at most."""
-
 AT_ONCE = 4
 
 ASKED = "asked.pickle"
@@ -30,13 +27,13 @@ class Aside(Job):
 
     turns = threading.BoundedSemaphore(AT_ONCE)
 
-    def __init__(self, kind: Literal["trials", "files"], asked: object, mesh: bytes) -> None:
-        """Begins; mesh: as it is kept. OSError where there is no room."""
-        self.kind, self.longest_s = kind, LONGEST_S
+    def __init__(self, kind: Literal["trials", "files"], asked: object, mesh: bytes, takes: int) -> None:
+        """Begins; mesh: as it is kept, takes: the bytes of memory for each of its own. OSError where there is no room."""
+        self.kind, self.longest_s, self._takes = kind, LONGEST_S, takes
         super().__init__({}, {ASKED: pickle.dumps(asked), MESH: mesh})
 
     def needed(self) -> int:
-        return memory.OWN + BYTES_A_BYTE * (self._source / MESH).stat().st_size
+        return memory.OWN + self._takes * (self._source / MESH).stat().st_size
 
     def too_large(self, need: int, free: int) -> str:
         return (

@@ -21,6 +21,9 @@ from pivrel.recipe.projections import trial_candidates
 
 OUTCOMES = "outcomes.pickle"
 
+TAKES = 32
+"""Bytes of memory for each of the mesh as it is kept: 24 were measured at 4 M triangles."""
+
 _PROJECTION: TypeAdapter[ProjectionModel] = TypeAdapter(ProjectionModel)
 
 

@@ -81,7 +81,7 @@ def files(project_id: int, kind: str) -> Response:
     )
     if aside:
         asked = Writing(target, dict(project_laid.schedule.finishes), project_laid.axis_looks(looks), *source)
-        job = Aside("files", asked, mesh)
+        job = Aside("files", asked, mesh, target.takes)
         return answered_by(job, lambda: download_file(name, written_by(job), mime), still_wanted)
     with computing().long_work():
         model = project_laid.as_written(looks, *source)

@@ -62,7 +62,7 @@ def _trials(project_id: int, wanted: TrialRequest) -> Response:
         mesh = blobs.get(db, project.mesh) if large else b""
     aim = wanted.aim.to_core()
     if large:
-        return _tried_aside(Aside("trials", Trying(finish, aim), mesh), wanted.called)
+        return _tried_aside(Aside("trials", Trying(finish, aim), mesh, try_model.TAKES), wanted.called)
 
     def pause(projection: Projection, share: float) -> None:
         """What nobody waits for any more ends."""
