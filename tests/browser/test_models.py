@@ -294,7 +294,10 @@ def test_the_lidos_newer_model_keeps_its_finishes_and_undo_brings_the_old_one_ba
         By.XPATH, "//section[@aria-label='Revision']//li[contains(., 'Wall south')]//button[.='Show']"
     ).click()
     picked_faces(browser, "4 faces")
+    panel = browser.css("[aria-label=Revision]")
+    assert panel.get_property("scrollWidth") == panel.get_property("clientWidth"), "nothing is cut off"
     browser.click("Undo")
+    browser.until(lambda: not browser.all("[aria-label=Revision]"), "no list of a model that is not there")
     browser.until(
         lambda: server.ask("GET", path)["model"]["mesh"] == before["model"]["mesh"], "the old model"
     )

@@ -137,7 +137,9 @@ export default function Workbench({ project }: { project: Project }) {
           </FlatView>
         }
         line={<ViewLine context={context} />}
-        panel={revisionShown ? <RevisionPanel project={project} /> : <Inspector context={context} />}
+        panel={
+          revisionShown && project.model.revised ? <RevisionPanel project={project} /> : <Inspector context={context} />
+        }
         list={list === "parts" ? <PartsList project={project} /> : <Schedule project={project} />}
       />
       <TrialsPanel project={project} />

@@ -28,13 +28,12 @@ const FATES: { what: RevisionItem["what"]; title: string; text: string }[] = [
   { what: "kept", title: "Kept", text: "They are where they were, with the same finish." },
 ];
 
-/** What a newer model changed, and what is asked of the artist. */
+/** What a newer model that took the place of another changed, and what is asked of the artist. */
 export function RevisionPanel({ project }: { project: Project }) {
   const { data: items } = useQuery({
     queryKey: ["revision", project.id, project.revision],
     queryFn: () => getJson<RevisionItem[]>(`/projects/${project.id}/revision`),
     placeholderData: (last) => last,
-    enabled: project.model.revised,
   });
   const covered = items?.filter((item) => item.was) ?? [];
   const sum = (list: RevisionItem[]) => list.reduce((total, item) => total + item.area_m2, 0);
@@ -56,8 +55,7 @@ export function RevisionPanel({ project }: { project: Project }) {
           <X size={17} />
         </button>
       </div>
-      {!project.model.revised && <p>This model has not taken the place of another.</p>}
-      {items && project.model.revised && (
+      {items && (
         <>
           <p className="mb-3">
             <strong className="figure">{covered.length ? percent(safe / sum(covered)) : "All"}</strong> of the covered
@@ -131,7 +129,7 @@ function Row({ project, item, number }: { project: Project; item: RevisionItem; 
         <Button onClick={() => void faces().then((held) => ask({ how: "replace", pick: held }))}>Show</Button>
       )}
       {item.open && (
-        <span className="col-span-2 mt-1 flex gap-1.5">
+        <span className="col-span-2 mt-1 flex flex-wrap gap-1.5">
           {item.what === "doubtful" && item.was && (
             <Button
               look="main"
