@@ -103,11 +103,12 @@ READY_S = 4.0
 def peak_memory(path: Path) -> int:
     """Bytes that a process of its own takes at its peak to read a model and make it pickable."""
     code = (
-        "import resource, sys; from pathlib import Path; from pivrel.formats.reading import read_model;"
+        "import sys; from pathlib import Path; from pivrel.formats.reading import read_model;"
         "from pivrel.formats.bundle import Upload; from pivrel.core.geometry.surface import Surface;"
         "path = Path(sys.argv[1]);"
         "Surface(read_model(path.name, path.read_bytes(), Upload({})).mesh).patches();"
-        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)"
+        # Not getrusage: its figures are preserved across execve(2), so the parent's peak would be told.
+        "print(Path('/proc/self/status').read_text().split('VmHWM:')[1].split()[0])"
     )
     run = subprocess.run([sys.executable, "-c", code, str(path)], capture_output=True, text=True, check=True)
     return int(run.stdout) * 1024
