@@ -16,6 +16,7 @@ from typing import Literal
 import numpy as np
 
 from benchmarks.models import blocks, boards, rolling, squares
+from benchmarks.timing import seconds
 from pivrel.core import picks
 from pivrel.core.cache import KeepAll
 from pivrel.core.geometry.faults import find_faults
@@ -328,6 +329,11 @@ OPERATIONS = (
 )
 
 
+MOST_ROUNDS = 7
+LONG_S = 8.0
+"""So long an operation is measured again."""
+
+
 @dataclass(frozen=True)
 class Growth:
     """seconds: by size; exponent: between the two largest sizes."""
@@ -365,23 +371,19 @@ class Growth:
 
 
 def measured(operation: Operation, most: int) -> Growth:
-    """The seconds of an operation at each of its sizes: the best of three, or of two where it takes long."""
-    operation.prepare(SIZES[operation.by][0])()
-    seconds = {}
-    for size in SIZES[operation.by]:
-        if operation.by == "triangles" and size > min(most, operation.most):
-            continue
-        run = operation.prepare(size)
-        took: list[float] = []
-        # Twice at least: the first run asks the system for its memory.
-        while len(took) < 2 or (len(took) < 3 and sum(took) < 4.0):
-            begun = time.perf_counter()
-            run()
-            took.append(time.perf_counter() - begun)
-        seconds[size] = min(took)
-        del run
-        gc.collect()
-    return Growth(operation, seconds)
+    """The least seconds of an operation at each of its sizes, in rounds: a machine that slows down slows all sizes."""
+    largest = min(most, operation.most) if operation.by == "triangles" else max(SIZES[operation.by])
+    runs = {size: operation.prepare(size) for size in SIZES[operation.by] if size <= largest}
+    took: dict[int, list[float]] = {size: [] for size in runs}
+    rounds, begun = 0, time.perf_counter()
+    # Twice at least: the first run asks the system for its memory.
+    while rounds < 2 or (rounds < MOST_ROUNDS and time.perf_counter() - begun < LONG_S):
+        rounds += 1
+        for size, run in runs.items():
+            took[size].append(seconds(run))
+    del runs
+    gc.collect()
+    return Growth(operation, {size: min(times) for size, times in took.items()})
 
 
 def growth(most: int = 4_000_000, names: tuple[str, ...] = ()) -> Iterator[Growth]:
