@@ -12,6 +12,7 @@ from pivrel.project.edits.registry import ResultEdit
 from pivrel.project.laid import LaidProject
 from pivrel.project.losses import given_up_by
 from pivrel.store import blobs, journal, projects
+from pivrel.store.blobs import Blob
 from pivrel.store.database import Database
 from pivrel.store.projects import Project
 
@@ -54,9 +55,10 @@ def _write(database: Database, project: Project, revision: int, before: LaidProj
     """Writes what an edit made of a project; the project as it is then."""
     changes = journal.changes_between(before.contents, done.contents)
     moved = done.model.mesh if done.model is not None else None
-    with database.transaction(ahead=[moved] if moved else []) as db:
-        for image in done.images:
-            blobs.put(db, image.data)
+    images = [Blob.of(image.data) for image in done.images]
+    with database.transaction(ahead=[*images, moved] if moved else images) as db:
+        for image in images:
+            blobs.put(db, image)
         if done.model is not None:
             mesh = blobs.put(db, moved) if moved else project.mesh
             changes = [journal.model_change(project, mesh, done.model.facts), *changes]

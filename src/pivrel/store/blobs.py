@@ -14,6 +14,8 @@ from pivrel.store.documents import OriginalFile
 from pivrel.store.errors import LostBytesError
 from pivrel.store.meshes import mesh_data, read_mesh
 
+AnyChannel = TypeVar("AnyChannel", bound=str)
+
 PIECE = 1 << 20
 """Bytes of a piece. One with its fsync takes some milliseconds, which is what an edit may have to wait."""
 
@@ -79,6 +81,11 @@ def unkept(db: Connection) -> list[str]:
     return [row["sha256"] for row in rows]
 
 
+def hashed(images: Mapping[AnyChannel, Image]) -> dict[AnyChannel, Blob]:
+    """The bytes of images with their hashes, to be written ahead of a transaction."""
+    return {channel: Blob.of(image.data) for channel, image in images.items()}
+
+
 def put_original(db: Connection, name: str, data: bytes | Blob) -> OriginalFile:
     """Keeps a file as it came in; what a model's facts say of it."""
     blob = Blob.of(data) if isinstance(data, bytes) else data
@@ -110,9 +117,6 @@ def get(db: Connection, sha256: str) -> bytes:
             "what they belong to, and go back to a backup"
         )
     return data
-
-
-AnyChannel = TypeVar("AnyChannel", bound=str)
 
 
 def put_images(db: Connection, images: Mapping[AnyChannel, Image]) -> dict[AnyChannel, str]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from pivrel.core.geometry.faults import mended
 from pivrel.formats.imported import Imported
@@ -65,18 +65,29 @@ class Waiting:
         same = imported.mesh is self.read.mesh
         return blobs.Blob.of(self.job.mesh_data if same else mesh_data(imported.mesh))
 
-    def file_blobs(self) -> dict[str, blobs.Blob]:
-        """The files as they came, by name."""
-        return {name: blobs.Blob.of(self.job.file(name)) for name in self.names}
+    def came(self, imported: Imported) -> Came:
+        """What the model came as, to be kept."""
+        files = {name: blobs.Blob.of(self.job.file(name)) for name in self.names}
+        return Came(files, blobs.hashed(imported.images), imported.image_names)
 
-    @staticmethod
-    def keep_files(
-        db: Connection, came: Mapping[str, blobs.Blob], imported: Imported, facts: ModelFacts
-    ) -> ModelFacts:
-        """Keeps the files as they came, and the images of the materials; the facts with both noted."""
+
+@dataclass(frozen=True)
+class Came:
+    """What a model came as: its files by name, and the images of its materials and their names, by hash."""
+
+    files: Mapping[str, blobs.Blob]
+    images: Mapping[str, blobs.Blob]
+    image_names: Mapping[str, str]
+
+    @property
+    def blobs(self) -> list[blobs.Blob]:
+        return [*self.files.values(), *self.images.values()]
+
+    def keep(self, db: Connection, facts: ModelFacts) -> ModelFacts:
+        """Keeps all of it; the facts with it noted."""
         images = [
-            SourceImageFile(name=imported.image_names.get(sha256, ""), sha256=blobs.put(db, image.data))
-            for sha256, image in imported.images.items()
+            SourceImageFile(name=self.image_names.get(sha256, ""), sha256=blobs.put(db, image))
+            for sha256, image in self.images.items()
         ]
-        files = [blobs.put_original(db, name, blob) for name, blob in came.items()]
+        files = [blobs.put_original(db, name, blob) for name, blob in self.files.items()]
         return changed(facts, files=files, images=images)

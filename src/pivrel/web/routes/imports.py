@@ -134,9 +134,9 @@ def make_project(number: int) -> Response:
     opening = asked(Opening)
     waiting = service().imports.get(number)
     imported, facts = waiting.model(opening)
-    data, came = waiting.mesh_blob(imported), waiting.file_blobs()
-    with database().transaction(ahead=[data, *came.values()]) as db:
-        facts = waiting.keep_files(db, came, imported, facts)
+    data, came = waiting.mesh_blob(imported), waiting.came(imported)
+    with database().transaction(ahead=[data, *came.blobs]) as db:
+        facts = came.keep(db, facts)
         mesh = blobs.put(db, data)
         stem = PurePosixPath(waiting.job.model.name).stem
         project_id = projects.create(db, opening.name or stem, mesh, facts)

@@ -63,6 +63,14 @@ def _keep_new(db: Connection, body: LibraryBody, said: Sequence[str] = ()) -> Re
     return answer(_told(document.key, document.body, said=said), 201)
 
 
+def _keep_brought(body: LibraryBody, images: Mapping[Channel, Image], said: Sequence[str] = ()) -> Response:
+    """Adds a material with its images, as `_keep_new` does."""
+    kept = blobs.hashed(images)
+    with database().transaction(ahead=list(kept.values())) as db:
+        hashes = {channel: blobs.put(db, blob) for channel, blob in kept.items()}
+        return _keep_new(db, changed(body, images=hashes), said)
+
+
 def _put(db: Connection, document: Document[LibraryBody], body: LibraryBody) -> Response:
     """Changes a material, and tells it as it is kept."""
     projects.put_library(db, document.key, document.position, body)
@@ -89,9 +97,7 @@ def upload() -> Response:
     for name in zips:
         given |= unzipped(given.pop(name), name)
     body, images, said = _from_manifest(given) if MANIFEST in given else _from_images(given)
-    with database().transaction() as db:
-        hashes = {channel: blobs.put(db, image.data) for channel, image in images.items()}
-        return _keep_new(db, changed(body, images=hashes), said)
+    return _keep_brought(body, images, said)
 
 
 Brought = tuple[LibraryBody, Mapping[Channel, Image], list[str]]
@@ -229,10 +235,8 @@ def seamless(key: str) -> Response:
     if len(sizes) > 1:
         raise ImageError("the channels differ in size, so they cannot be cut along the same line")
     mended = made_seamless({channel: decode(image).astype(np.float32) for channel, image in images.items()})
-    encoded = {channel: encode(pixels) for channel, pixels in mended.items()}
-    with database().transaction() as db:
-        hashes = blobs.put_images(db, encoded)
-        return _keep_new(db, changed(body, images=hashes, name=f"{body.name}, seamless"))
+    encoded = {channel: encode(mended[channel]) for channel in body.images}
+    return _keep_brought(changed(body, name=f"{body.name}, seamless"), encoded)
 
 
 @bp.delete("/library/<key>")

@@ -42,9 +42,10 @@ def replace(project_id: int) -> Response:
     # A newer model takes over how the one before was placed.
     placed = project.model
     facts = changed(facts, unit=imported.unit, up=imported.up, shift_mm=placed.shift_mm, placed=placed.placed)
-    data, came, items = waiting.mesh_blob(imported), waiting.file_blobs(), listed(done.items)
-    with database().transaction(ahead=[data, *came.values()]) as db:
-        facts = waiting.keep_files(db, came, imported, facts)
+    data, came = waiting.mesh_blob(imported), waiting.came(imported)
+    items = blobs.Blob.of(listed(done.items))
+    with database().transaction(ahead=[data, items, *came.blobs]) as db:
+        facts = came.keep(db, facts)
         facts = changed(facts, revision=blobs.put(db, items))
         change = journal.model_change(project, blobs.put(db, data), facts)
         changes = [change, *journal.changes_between(old.contents, done.contents)]
