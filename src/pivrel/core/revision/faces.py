@@ -11,6 +11,7 @@ from scipy.spatial import cKDTree
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.same_rows import same_rows
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.revision.near_cells import NearCells
 from pivrel.core.revision.places import in_the_same_place
 from pivrel.core.revision.whole import STILL, Motion
 
@@ -157,10 +158,13 @@ def nearby(was: Faces, now: Faces, preferred: Ints) -> Ints:
     """(K_new,) as `same_faces`, for faces that stand near where they stood. preferred: (K_new,) old parts."""
     out = np.full(len(now.ids), -1, np.int64)
     # Faces without area look nowhere, and of many in one place a few do: a tree cannot tell those apart.
-    there, asking = was.normal.any(axis=1), now.normal.any(axis=1)
-    there &= ~_again(was)
-    olds, rows = np.flatnonzero(there), np.flatnonzero(asking)
-    if not len(olds) or not len(rows):
+    rows = np.flatnonzero(now.normal.any(axis=1))
+    if not len(rows):
+        return out
+    near = NearCells(now.middle[rows], SAME_MM).touch(was.middle, was.middle)
+    olds = np.flatnonzero(near & was.normal.any(axis=1))
+    olds = olds[~_again(was.only(olds))]
+    if not len(olds):
         return out
     was, count = was.only(olds), len(olds)
     tree = cKDTree(was.middle, balanced_tree=False, compact_nodes=False)

@@ -26,6 +26,7 @@ from pivrel.core.revision.faces import (
     nearby,
     same_faces,
 )
+from pivrel.core.revision.near_cells import NearCells
 from pivrel.core.revision.old_parts import ENOUGH, OldParts
 from pivrel.core.revision.surfaces import OtherSurface, faces_under
 from pivrel.core.revision.whole import STILL, Motion, candidates
@@ -40,6 +41,13 @@ AMONG = 4000
 """Of so many old faces the largest new ones are looked for, where the model may have changed as a whole."""
 
 TURNED = 100.0
+
+BESIDE = 2.0
+"""A face no further off than so many times what both reach is guessed to be the one before."""
+
+PROBED = 500
+DOUBT = 0.15
+"""A shift is tried on so many faces first; it is left where their share falls short by more than chance may."""
 
 PURE = 0.99
 """A new part is one old part where this share of what is known of it comes from there."""
@@ -192,7 +200,10 @@ def _shift(was: Faces, now: Faces, in_place: float) -> tuple[Floats, Ints]:
     whole = float(now.area.sum())
     needed = ENOUGH * whole if in_place < ENOUGH * whole else (1 - SAME_AREA) * whole
     best, found, same = in_place, np.zeros(3), np.full(len(now.ids), -1)
+    drawn = now.only(_drawn(now.area)) if len(now.ids) > 4 * PROBED and whole > 0 else None
     for off in _shifts(was, now):
+        if drawn is not None and (same_faces(was.shifted(off), drawn) >= 0).mean() < needed / whole - DOUBT:
+            continue
         at = same_faces(was.shifted(off), now)
         brings = float(now.area[at >= 0].sum())
         if brings >= needed and brings > (1 + SAME_AREA) * best:
@@ -202,6 +213,12 @@ def _shift(was: Faces, now: Faces, in_place: float) -> tuple[Floats, Ints]:
         if best >= (1 - SAME_AREA) * whole:
             break
     return found, same
+
+
+def _drawn(area: Floats) -> Ints:
+    """(PROBED,) rows, evenly by their area (K,)."""
+    sums = np.cumsum(area)
+    return np.searchsorted(sums, (np.arange(PROBED) + 0.5) / PROBED * sums[-1])
 
 
 def _shifts(was: Faces, now: Faces) -> Iterator[Floats]:
@@ -271,6 +288,9 @@ def _guessed(was: Faces, now: Faces, at: Ints, confidence: Floats, part: Ints, s
         if part[number] >= len(was_by_part) or not len(was_by_part[part[number]]):
             continue
         own, rows = rest[rest_by_part[number]], was_by_part[part[number]]
+        rows = rows[_within_guess(was.only(rows).shifted(shift[number]), now.only(own))]
+        if not len(rows):
+            continue
         middle = was.middle[rows] + shift[number]
         # Directions weigh so much that what looks another way is further off than the part is large.
         weight = TURNED * max(float(np.ptp(middle, axis=0).max()), 1.0)
@@ -279,5 +299,11 @@ def _guessed(was: Faces, now: Faces, at: Ints, confidence: Floats, part: Ints, s
         facing = (was.normal[near] * now.normal[own]).sum(axis=1) >= SAME_COSINE
         distance = np.linalg.norm(now.middle[own] - was.middle[near] - shift[number], axis=1)
         # Beside the old face, or pushed out of its plane by less than its own size: a guess.
-        likely = facing & (distance <= 2 * (was.reach[near] + now.reach[own]) + SAME_MM)
+        likely = facing & (distance <= BESIDE * (was.reach[near] + now.reach[own]) + SAME_MM)
         at[own[likely]], confidence[own[likely]] = near[likely], UNLIKELY
+
+
+def _within_guess(was: Faces, now: Faces) -> Mask:
+    """(K_old,) the faces that may stand near enough to one of the new ones for a guess."""
+    off = (BESIDE * (was.reach + now.reach.max()) + SAME_MM)[:, None]
+    return NearCells(now.middle, SAME_MM).touch(was.middle - off, was.middle + off)

@@ -11,6 +11,7 @@ from pivrel.core.geometry.same_rows import same_rows
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
 from pivrel.core.revision.faces import SAME_MM
+from pivrel.core.revision.near_cells import NearCells
 from pivrel.core.revision.whole import STILL, Motion
 
 SAMPLES = 120_000
@@ -38,47 +39,52 @@ INNER = np.array([[1 / 3, 1 / 3, 1 / 3], [0.7, 0.15, 0.15], [0.15, 0.7, 0.15], [
 
 
 class OtherSurface:
-    """The triangles of one of two models, moved as a whole, to be asked what lies at a place."""
+    """The triangles of one of two models, moved as a whole, to be asked what lies at places."""
 
     def __init__(self, surface: Surface, motion: Motion = STILL) -> None:
-        places = motion.places(surface.mesh.points)
-        self.corners = places[surface.mesh.corners[surface.triangles]]
         self.face = surface.triangle_face
-        normal = motion.directions(surface.normals)
-        self.normal_of_face = unit_rows(normal)
-        self.normal = self.normal_of_face[self.face]
-        edges = self.corners - np.roll(self.corners, 1, axis=1)
-        self.size = np.linalg.norm(edges, axis=2).max(axis=1)
-        area = surface.triangle_areas * motion.scale**2
-        self.spacing = float(np.sqrt(max(area.sum(), 1e-12) / SAMPLES))
-        count = np.clip(np.ceil(area / self.spacing**2), 1, MOST_A_TRIANGLE).astype(np.int64)
-        count[~self._told_apart()] = 0
-        self.of = np.repeat(np.arange(len(count)), count)
-        u, v = _spread(count)
-        a, b, c = (self.corners[self.of, k] for k in range(3))
-        self.tree = cKDTree(self._key(a + u[:, None] * (b - a) + v[:, None] * (c - a), self.normal[self.of]))
+        self.faces = surface.mesh.face_count
+        self._corners = motion.places(surface.mesh.points)[surface.mesh.corners[surface.triangles]]
+        self._normal_of_face = unit_rows(motion.directions(surface.normals))
+        self._area = surface.triangle_areas * motion.scale**2
+        self.spacing = float(np.sqrt(max(self._area.sum(), 1e-12) / SAMPLES))
 
-    def _told_apart(self) -> Mask:
-        """(T,) the triangles that look anywhere, and of those that lie on each other the first."""
-        out = np.zeros(len(self.face), bool)
-        looks = np.flatnonzero(self.normal.any(axis=1))
-        shape = np.column_stack([self.corners[looks].mean(axis=1), self.normal[looks], self.size[looks]])
-        out[looks[same_rows(shape.astype(np.float32))[1]]] = True
-        return out
+    def at(self, places: Floats, normals: Floats) -> Ints:
+        """(N,) the face that lies at each place and looks the same way, or -1."""
+        none = np.full(len(places), -1, np.int64)
+        if not len(places):
+            return none
+        # A facet's allowance is a share of its size, so that its own box is near enough.
+        near = NearCells(places, SAME_MM)
+        own = np.flatnonzero(near.touch(self._corners.min(axis=1), self._corners.max(axis=1)))
+        corners, face = self._corners[own], self.face[own]
+        normal = self._normal_of_face[face]
+        size = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(axis=1)
+        count = np.clip(np.ceil(self._area[own] / self.spacing**2), 1, MOST_A_TRIANGLE).astype(np.int64)
+        count[~_told_apart(corners, normal, size)] = 0
+        of = np.repeat(np.arange(len(count)), count)
+        if not len(of):
+            return none
+        u, v = _spread(count)
+        a, b, c = (corners[of, k] for k in range(3))
+        tree = cKDTree(self._key(a + u[:, None] * (b - a) + v[:, None] * (c - a), normal[of]))
+        asked = self._key(places, normals)
+        found = tree.query(asked, k=min(LOOKED_AT, len(of)), workers=-1)[1].reshape(len(places), -1)
+        best = _lying(places, normals, of[found], corners, normal, size)
+        return np.where(best >= 0, face[best], -1)
 
     def _key(self, places: Floats, normals: Floats) -> Floats:
         # Faces that look another way are far off: a thin board has two sides.
         return np.column_stack([places, 8 * self.spacing * normals])
 
-    def at(self, places: Floats, normals: Floats) -> Ints:
-        """(N,) the face that lies at each place and looks the same way, or -1."""
-        if not len(places) or not len(self.of):
-            return np.full(len(places), -1, np.int64)
-        near = self.tree.query(self._key(places, normals), k=min(LOOKED_AT, len(self.of)), workers=-1)[
-            1
-        ].reshape(len(places), -1)
-        best = _lying(places, normals, self.of[near], self.corners, self.normal, self.size)
-        return np.where(best >= 0, self.face[best], -1)
+
+def _told_apart(corners: Floats, normal: Floats, size: Floats) -> Mask:
+    """(T,) the triangles that look anywhere, and of those that lie on each other the first."""
+    out = np.zeros(len(corners), bool)
+    looks = np.flatnonzero(normal.any(axis=1))
+    shape = np.column_stack([corners[looks].mean(axis=1), normal[looks], size[looks]])
+    out[looks[same_rows(shape.astype(np.float32))[1]]] = True
+    return out
 
 
 def _spread(count: Ints) -> tuple[Floats, Floats]:
@@ -181,7 +187,7 @@ def faces_under(
     lies = np.bincount(row[hit], weights=weight[hit], minlength=len(faces))
     best = np.full(len(faces), -1, np.int64)
     # One number a pair: rows come first, so that pairs keep the order of the faces.
-    others = len(other.normal_of_face)
+    others = other.faces
     pairs, which = np.unique(row[hit] * others + found[hit], return_inverse=True)
     held_by = np.bincount(which.reshape(-1), weights=weight[hit], minlength=len(pairs))
     # The greatest is written last.
