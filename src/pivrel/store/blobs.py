@@ -68,11 +68,19 @@ def put_piece(db: Connection, blob: Blob, number: int) -> None:
     )
 
 
-def delete_piece(db: Connection, sha256: str) -> bool:
-    """Deletes a piece of bytes that are not kept (any more); False where there is none."""
-    unkept = "sha256 = ?1 AND NOT EXISTS (SELECT 1 FROM blob WHERE sha256 = ?1)"
-    one = f"SELECT rowid FROM piece WHERE {unkept} LIMIT 1"
-    return bool(db.execute(f"DELETE FROM piece WHERE rowid IN ({one})", (sha256,)).rowcount)
+_UNKEPT = (
+    "SELECT rowid FROM piece WHERE sha256 = ?1 AND NOT EXISTS (SELECT 1 FROM blob WHERE sha256 = ?1) LIMIT 1"
+)
+
+
+def is_left(db: Connection, sha256: str) -> bool:
+    """Whether there is a piece of bytes that are not kept (any more)."""
+    return db.execute(_UNKEPT, (sha256,)).fetchone() is not None
+
+
+def delete_piece(db: Connection, sha256: str) -> None:
+    """Deletes such a piece."""
+    db.execute(f"DELETE FROM piece WHERE rowid IN ({_UNKEPT})", (sha256,))
 
 
 def unkept(db: Connection) -> list[str]:

@@ -168,10 +168,9 @@ class Database:
         """
         with suppress(sqlite3.Error, BusyError):
             for sha256 in hashes:
-                there = True
-                while there:
+                while blobs.is_left(db, sha256):
                     with self._alone(db):
-                        there = blobs.delete_piece(db, sha256)
+                        blobs.delete_piece(db, sha256)
                     time.sleep(BETWEEN_S)
             if hashes:
                 self._give_back(db)
@@ -196,7 +195,7 @@ class Database:
                 db.execute("ROLLBACK")
 
     def sweep(self) -> int:
-        """Deletes what writes that were cut off have left behind; of how many bytes that were never kept."""
+        """Deletes what writes that were cut off have left behind; how many files or meshes it was of."""
         with self._telling():
             db = self._connection()
             left = blobs.unkept(db)

@@ -60,31 +60,29 @@ class Waiting:
             facts = changed(facts, parts=counts.parts, triangles=counts.triangles)
         return imported, changed(facts, found=found)
 
-    def mesh_blob(self, imported: Imported) -> blobs.Blob:
-        """The mesh as it is kept: as the job encoded it, where it is still that one."""
-        same = imported.mesh is self.read.mesh
-        return blobs.Blob.of(self.job.mesh_data if same else mesh_data(imported.mesh))
-
     def came(self, imported: Imported) -> Came:
-        """What the model came as, to be kept."""
+        """The model and what it came as, to be kept. Where it is still as the job encoded it, it is not encoded again."""
+        same = imported.mesh is self.read.mesh
+        mesh = blobs.Blob.of(self.job.mesh_data if same else mesh_data(imported.mesh))
         files = {name: blobs.Blob.of(self.job.file(name)) for name in self.names}
-        return Came(files, blobs.hashed(imported.images), imported.image_names)
+        return Came(mesh, files, blobs.hashed(imported.images), imported.image_names)
 
 
 @dataclass(frozen=True)
 class Came:
-    """What a model came as: its files by name, and the images of its materials and their names, by hash."""
+    """A model's mesh, its files by name, and the images of its materials and their names, by hash."""
 
+    mesh: blobs.Blob
     files: Mapping[str, blobs.Blob]
     images: Mapping[str, blobs.Blob]
     image_names: Mapping[str, str]
 
     @property
     def blobs(self) -> list[blobs.Blob]:
-        return [*self.files.values(), *self.images.values()]
+        return [self.mesh, *self.files.values(), *self.images.values()]
 
     def keep(self, db: Connection, facts: ModelFacts) -> ModelFacts:
-        """Keeps all of it; the facts with it noted."""
+        """Keeps the files and images; the facts with them noted."""
         images = [
             SourceImageFile(name=self.image_names.get(sha256, ""), sha256=blobs.put(db, image))
             for sha256, image in self.images.items()

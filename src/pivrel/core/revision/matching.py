@@ -202,9 +202,10 @@ def _shift(was: Faces, now: Faces, in_place: float) -> tuple[Floats, Ints]:
     best, found, same = in_place, np.zeros(3), np.full(len(now.ids), -1)
     drawn = now.only(_drawn(now.area)) if len(now.ids) > 4 * PROBED and whole > 0 else None
     for off in _shifts(was, now):
-        if drawn is not None and (same_faces(was.shifted(off), drawn) >= 0).mean() < needed / whole - DOUBT:
+        there = was.shifted(off)
+        if drawn is not None and (same_faces(there, drawn) >= 0).mean() < needed / whole - DOUBT:
             continue
-        at = same_faces(was.shifted(off), now)
+        at = same_faces(there, now)
         brings = float(now.area[at >= 0].sum())
         if brings >= needed and brings > (1 + SAME_AREA) * best:
             best, same = brings, at

@@ -134,10 +134,10 @@ def make_project(number: int) -> Response:
     opening = asked(Opening)
     waiting = service().imports.get(number)
     imported, facts = waiting.model(opening)
-    data, came = waiting.mesh_blob(imported), waiting.came(imported)
-    with database().transaction(ahead=[data, *came.blobs]) as db:
+    came = waiting.came(imported)
+    with database().transaction(ahead=came.blobs) as db:
         facts = came.keep(db, facts)
-        mesh = blobs.put(db, data)
+        mesh = blobs.put(db, came.mesh)
         stem = PurePosixPath(waiting.job.model.name).stem
         project_id = projects.create(db, opening.name or stem, mesh, facts)
     service().imports.drop(number)

@@ -42,12 +42,11 @@ def replace(project_id: int) -> Response:
     # A newer model takes over how the one before was placed.
     placed = project.model
     facts = changed(facts, unit=imported.unit, up=imported.up, shift_mm=placed.shift_mm, placed=placed.placed)
-    data, came = waiting.mesh_blob(imported), waiting.came(imported)
-    items = blobs.Blob.of(listed(done.items))
-    with database().transaction(ahead=[data, items, *came.blobs]) as db:
+    came, items = waiting.came(imported), blobs.Blob.of(listed(done.items))
+    with database().transaction(ahead=[items, *came.blobs]) as db:
         facts = came.keep(db, facts)
         facts = changed(facts, revision=blobs.put(db, items))
-        change = journal.model_change(project, blobs.put(db, data), facts)
+        change = journal.model_change(project, blobs.put(db, came.mesh), facts)
         changes = [change, *journal.changes_between(old.contents, done.contents)]
         journal.write(db, project_id, wanted.revision, f"newer model {waiting.job.model.name}", changes)
     service().imports.drop(wanted.import_id)
