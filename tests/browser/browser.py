@@ -78,6 +78,13 @@ OPEN = """
                    quality: "by itself"};
     localStorage.setItem("pivrel.panes", JSON.stringify({state: panes, version: 0}));
 """
+# Draws nothing: a page is laid out, asks and answers as ever, and no pixel of the model is computed. Without a graphics
+# card that takes most of the time of a page, and most tests look at words, figures and what the server was told.
+BLIND = """
+    const nothing = ["drawArrays", "drawElements", "drawArraysInstanced", "drawElementsInstanced", "drawRangeElements",
+                     "clear", "generateMipmap", "texImage2D", "texSubImage2D", "texImage3D", "texSubImage3D"];
+    for (const name of nothing) WebGL2RenderingContext.prototype[name] = () => {};
+"""
 # What a page that does not settle waits for.
 STATE = """
     const canvas = document.querySelector("canvas");
@@ -112,6 +119,7 @@ class Browser:
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
         self.driver = webdriver.Chrome(options, Service("/usr/bin/chromedriver"))
         self.density = COARSE
+        self.blind: str | None = None
         self.size(*SIZE)
         where = {"behavior": "allow", "downloadPath": str(self.downloads)}
         self.driver.execute_cdp_cmd("Browser.setDownloadBehavior", where)
@@ -128,6 +136,17 @@ class Browser:
         self.density = density
         self.size(*SIZE)
 
+    def draws(self, whether: bool) -> None:
+        """Whether the pages that are opened from now on draw their models."""
+        if whether and self.blind:
+            self.driver.execute_cdp_cmd(
+                "Page.removeScriptToEvaluateOnNewDocument", {"identifier": self.blind}
+            )
+            self.blind = None
+        elif not whether and not self.blind:
+            added = self.driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": BLIND})
+            self.blind = added["identifier"]
+
     def close(self) -> None:
         self.driver.quit()
         self.profile.cleanup()
@@ -135,7 +154,8 @@ class Browser:
     def begin(self) -> None:
         """Lets go of everything and forgets what the page had remembered; the workbench has its panes open."""
         ActionBuilder(self.driver).clear_actions()
-        self.open("/")
+        # Any small file of the server's: what is remembered belongs to its address.
+        self.open("/mark.svg")
         self.driver.execute_script("localStorage.clear(); sessionStorage.clear();" + OPEN)
         for file in self.downloads.iterdir():
             file.unlink()
@@ -305,6 +325,7 @@ class Browser:
 
     def screenshot(self) -> np.ndarray:
         """(H, W, 3) of the whole window, in pixels of the page."""
+        assert not self.blind, "who looks at pixels is marked so: @pytest.mark.pixels"
         picture = PIL.Image.open(BytesIO(self.driver.get_screenshot_as_png())).convert("RGB")
         size = (round(picture.width / self.density), round(picture.height / self.density))
         return np.asarray(picture.resize(size, PIL.Image.Resampling.NEAREST)).astype(int)

@@ -28,8 +28,12 @@ def window(server):
 
 
 @pytest.fixture
-def browser(window):
-    """The one window, as a newcomer finds it: nothing remembered, no button or key held down."""
+def browser(window, request):
+    """The one window, as a newcomer finds it: nothing remembered, no button or key held down.
+
+    The model is drawn for tests that look at its pixels, which are marked so.
+    """
+    window.draws(request.node.get_closest_marker("pixels") is not None)
     window.begin()
     yield window
     assert window.errors() == []

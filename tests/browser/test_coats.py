@@ -110,6 +110,7 @@ def body(server, browser, soft_materials):
         projects.delete(db, project)
 
 
+@pytest.mark.pixels
 @pytest.mark.parametrize("name", FINISHES)
 def test_pixels_of_coats_are_the_cores_own(browser, server, soft_materials, body, name):
     project, surface = body
@@ -158,6 +159,7 @@ def test_pixels_of_coats_are_the_cores_own(browser, server, soft_materials, body
     assert shown.colors.std(axis=0).min() > 8, "there is a pattern to compare"
 
 
+@pytest.mark.pixels
 def test_a_baked_finish_opened_again_looks_the_same(browser, server, soft_materials, body, tmp_path):
     project, surface = body
     stated = FINISHES["planar over triplanar, by facing, band and noise"]
@@ -248,6 +250,7 @@ def at_height(browser, x, z):
     return picture[int(py) - 2 : int(py) + 3, int(px) - 2 : int(px) + 3].reshape(-1, 3).mean(axis=0)
 
 
+@pytest.mark.pixels
 def test_a_stain_that_fades_out_above_the_ground_in_six_steps(browser, server, wall):
     plain = {z: at_height(browser, 700, z) for z in (150, 600, 2400)}
     browser.row("F1").click()
@@ -295,6 +298,7 @@ def test_a_stain_that_fades_out_above_the_ground_in_six_steps(browser, server, w
     browser.until(lambda: coats_of(server, wall)[0]["where"]["fade"]["from_mm"][2] == 400, "undo")
 
 
+@pytest.mark.pixels
 def test_the_sheet_of_a_coat_is_dragged_and_the_picture_follows(browser, server, wall):
     browser.row("F1").click()
     browser.click("Add a coat ▾")
@@ -335,6 +339,7 @@ def test_the_sheet_of_a_coat_is_dragged_and_the_picture_follows(browser, server,
     browser.shows("None is kept yet.")
 
 
+@pytest.mark.pixels
 def test_a_coat_is_brushed_switched_off_and_taken_off(browser, server, wall):
     plain = at_height(browser, 2100, 1500)
     browser.row("F1").click()
@@ -359,6 +364,7 @@ def test_a_coat_is_brushed_switched_off_and_taken_off(browser, server, wall):
     browser.until(lambda: coats_of(server, wall) == [], "taken off")
 
 
+@pytest.mark.pixels
 def test_coats_are_ordered_joined_and_shown_by_channel(browser, server, wall):
     browser.row("F1").click()
     browser.click("Add a coat ▾")

@@ -33,6 +33,7 @@ def differing(a: np.ndarray, b: np.ndarray) -> float:
     return float((np.abs(a - b).max(axis=-1) > 24).mean())
 
 
+@pytest.mark.pixels
 def test_from_a_model_file_to_believable_walls(browser, server, tmp_path):
     path = compas_sample("boxes.obj")
     browser.open("/")
@@ -152,6 +153,7 @@ def test_size_typed_turn_by_key_and_several_rows(browser, demo, server):
     browser.until(lambda: server.ask("GET", path)["finishes"][0]["scale"] == [0.5, 0.5], "undone together")
 
 
+@pytest.mark.pixels
 def test_picking(browser, demo):
     browser.open(f"/projects/{demo['radio']}")
     browser.shown()
@@ -192,6 +194,7 @@ def test_picking(browser, demo):
     assert "faces" in browser.picked(), "and does not pick"
 
 
+@pytest.mark.pixels
 def test_bare_look_and_the_way_from_handover_to_the_faces(browser, demo, server):
     path = f"/api/projects/{demo['lido']}"
     edit = {"kind": "set_projection", "finishes": ["F3"], "projection": {"kind": "planar"}}

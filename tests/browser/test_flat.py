@@ -62,6 +62,7 @@ def click_piece(bench, browser, face):
     browser.until(lambda: "in hand" in told(browser), "a piece in hand")
 
 
+@pytest.mark.pixels
 def test_the_flat_view_shows_the_pieces_on_the_material_of_the_finish(box, browser):
     flat_beside(box, browser)
     assert "6 pieces" in told(browser) and "100 % of true" in told(browser)
@@ -192,6 +193,7 @@ def test_the_pieces_are_cut_out_as_they_lie_and_on_boards(box, browser):
     assert all("pattern/F1/svg" in complaint and "422" in complaint for complaint in browser.errors())
 
 
+@pytest.mark.pixels
 def test_a_picture_goes_out_is_painted_and_lies_on_the_model_again(box, browser, tmp_path):
     flat_beside(box, browser)
     browser.click("Paint…")

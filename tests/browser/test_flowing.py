@@ -30,6 +30,7 @@ def laid(bench, browser, revision):
     browser.settle()
 
 
+@pytest.mark.pixels
 def test_a_winding_wall_flows_in_three_clicks(wall, browser):
     before = browser.pixels()
     browser.click_model(0, 0)
@@ -237,6 +238,7 @@ def test_a_line_is_bent_by_its_grips_and_reaches_as_far_as_asked(made, browser):
         browser.until(lambda now=now: now()["reach"] == 0.2, "the reach")
 
 
+@pytest.mark.pixels
 def test_a_guide_is_seen_as_a_veil_and_moved_by_hand(made, browser):
     bench = made(grid(ground, 30, 20, cut="triangles").mesh, "Veil (made up)")
     bench.lay("drape", pick={"all": True}, over={"all": True})

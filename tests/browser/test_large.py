@@ -54,6 +54,7 @@ def turned_to(browser, bench, degrees):
     browser.until(lambda: not np.array_equal(browser.pixels(), before), "another picture")
 
 
+@pytest.mark.pixels
 def test_a_million_triangles_are_opened_picked_laid_and_turned(made, browser, timed):
     bench = made(rolling(1_000_000), "A million triangles")
     timed("ready, bare", bench.open)
@@ -89,6 +90,7 @@ def test_a_million_triangles_are_opened_picked_laid_and_turned(made, browser, ti
     timed("opened again", bench.open)
 
 
+@pytest.mark.pixels
 def test_a_thousand_rows_are_opened_and_turned(made, browser, timed):
     few, many = made(blocks(10), "Ten rows"), made(blocks(ROWS), "A thousand rows")
     lay_each(few, 10)

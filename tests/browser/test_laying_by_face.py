@@ -41,6 +41,7 @@ def waited(bench, revision):
     bench.browser.shown(bench.state["revision"])
 
 
+@pytest.mark.pixels
 def test_boards_by_their_length_no_two_alike_and_the_same_after_a_restart(made, browser, server):
     rng = np.random.default_rng(5)
     boards = []
@@ -197,6 +198,7 @@ def test_running_on_over_an_edge_and_everywhere(made, browser):
     browser.shows(f"{left:.2f} m of open seams")
 
 
+@pytest.mark.pixels
 def test_a_swap_keeps_the_grain_and_a_line_parts_two_materials(browser, server, demo):
     path = f"/api/projects/{demo['radio']}"
     browser.open(f"/projects/{demo['radio']}")
@@ -268,6 +270,7 @@ def same_directions(one, other):
     return worst
 
 
+@pytest.mark.pixels
 def test_one_channel_alone_is_shown_as_it_is_stored(made, browser):
     bench = made(cuboid(900, 900, 900), "Cube")
     bench.lay("box", "tile")

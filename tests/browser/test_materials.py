@@ -46,6 +46,7 @@ def shown_key(browser, server, name):
     return next(m for m in server.ask("GET", "/api/library") if m["name"] == name)
 
 
+@pytest.mark.pixels
 def test_a_material_is_brought_calibrated_changed_and_handed_on(browser, server, demo, brick_photo, tmp_path):
     browser.open(f"/projects/{demo['lido']}/materials")
     bring(browser, *sorted(brick_photo.iterdir()))
@@ -224,6 +225,7 @@ def bumps(server, browser):
         db.execute("DELETE FROM library_material WHERE key IN ('bump', 'dent', 'even')")
 
 
+@pytest.mark.pixels
 def test_light_falls_right_on_a_bump_at_every_turn_and_flip(browser, server, bumps):
     project, spots, columns = bumps
     path, revision = f"/api/projects/{project}", 0

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -81,6 +82,7 @@ def test_a_long_import_shows_its_progress_and_is_stopped(browser, server, tmp_pa
     assert len(server.ask("GET", "/api/projects")) == before
 
 
+@pytest.mark.pixels
 def test_a_rectangle_through_a_wall_says_how_many_faces_lie_behind(made, browser):
     wall = [box("Wall", (2000, 100, 1500), (-1000, 0, -750))]
     bench = made(
@@ -307,6 +309,7 @@ def test_the_lidos_newer_model_keeps_its_finishes_and_undo_brings_the_old_one_ba
     ]
 
 
+@pytest.mark.pixels
 def test_the_picture_comes_back_when_the_browser_loses_its_graphics(sharp, demo):
     browser = sharp
     browser.open(f"/projects/{demo['radio']}")

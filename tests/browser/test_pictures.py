@@ -104,6 +104,7 @@ def card(browser, bench, name) -> np.ndarray:
     return browser.patch(right, down, 30).reshape(-1, 3).mean(axis=0)
 
 
+@pytest.mark.pixels
 def test_base_colors_come_out_as_pbr_neutral_has_them(cards, browser):
     cards.open()
     browser.press("9")
@@ -123,6 +124,7 @@ def test_base_colors_come_out_as_pbr_neutral_has_them(cards, browser):
     assert grey > black
 
 
+@pytest.mark.pixels
 def test_two_materials_side_by_side_keep_their_difference_of_color(cards, browser):
     cards.open("F4")
     browser.press("d", "9")
@@ -149,6 +151,7 @@ def test_two_materials_side_by_side_keep_their_difference_of_color(cards, browse
     )
 
 
+@pytest.mark.pixels
 def test_a_saved_picture_is_the_view_scaled(sharp, demo):
     browser = sharp
     browser.open(f"/projects/{demo['lido']}")
@@ -172,6 +175,7 @@ def test_a_saved_picture_is_the_view_scaled(sharp, demo):
     assert np.abs(one - other).mean() < 3
 
 
+@pytest.mark.pixels
 def test_all_kept_views_are_saved_at_once_and_may_be_transparent(browser, demo, server):
     browser.open(f"/projects/{demo['lido']}")
     browser.shown()

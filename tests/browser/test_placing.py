@@ -14,6 +14,7 @@ def differing(a: np.ndarray, b: np.ndarray) -> float:
     return float((np.abs(a - b).max(axis=-1) > 24).mean())
 
 
+@pytest.mark.pixels
 def test_a_datum_is_dragged_and_the_pattern_follows(made, browser, server):
     bench = made(column(48, 600, 1500, rows=4), "Thick column")
     bench.lay("cylindrical", "tile")
@@ -95,6 +96,7 @@ def test_numbers_are_typed_while_dragging(made, browser):
     assert bench.finish["datum"]["origin_mm"] == [0, 0, 0]
 
 
+@pytest.mark.pixels
 def test_the_sheet_is_shifted_sized_and_turned_without_asking_the_server(made, browser):
     bench = made(cuboid(2000, 1200, 1500), "Block")
     bench.lay("box")
@@ -167,6 +169,7 @@ def test_snapping_to_angles_corners_and_other_datums(made, browser):
     assert bench.finish["datum"]["origin_mm"] == pytest.approx(other, abs=1e-3)
 
 
+@pytest.mark.pixels
 def test_every_projection_is_chosen_with_its_options(made, browser):
     bench = made(column(48, 600, 1500, rows=4), "Thick column")
     browser.open(f"/projects/{bench.id}")
@@ -257,6 +260,7 @@ def test_fits_and_seams_by_a_click(made, browser):
     browser.until(lambda: abs(round_.finish["datum"]["z_axis"][2]) < 1e-9, "laid over")
 
 
+@pytest.mark.pixels
 def test_looks_show_what_they_say(made, browser):
     bench = made(cuboid(2000, 1200, 1500), "Block")
     bench.lay("planar", pick={"faces": [1, 2]})
@@ -300,6 +304,7 @@ def test_looks_show_what_they_say(made, browser):
         assert (r / b > ratio) if ratio > 1 else abs(r / b - 1) < 0.12, (place, r, b)
 
 
+@pytest.mark.pixels
 def test_trials_put_the_right_one_first_and_one_click_takes_it(browser, server, demo):
     path = f"/api/projects/{demo['lido']}"
     before = server.ask("GET", path)
@@ -365,6 +370,7 @@ def test_placement_is_copied_and_a_pick_gets_its_own_projection(made, browser):
     assert bench.state["finishes"][1]["turn_deg"] == 30
 
 
+@pytest.mark.pixels
 def test_a_single_sheet_shows_once_over_what_lies_beneath(made, browser):
     bench = made(cuboid(2000, 1200, 1500), "Block")
     bench.lay("box", "terrazzo")

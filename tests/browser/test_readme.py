@@ -1,6 +1,7 @@
 """The README's first steps, one after the other, as a newcomer would take them."""
 
 import numpy as np
+import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
@@ -20,6 +21,7 @@ def drag(browser, grip: str, across: int, down: int, typed: str = "") -> None:
     ActionChains(browser.driver).release().perform()
 
 
+@pytest.mark.pixels
 def test_the_first_five_minutes(browser, demo, server, tmp_path):
     path = f"/api/projects/{demo['lido']}"
     browser.driver.execute_script("localStorage.clear()")

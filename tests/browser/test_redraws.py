@@ -68,6 +68,7 @@ def in_sight(browser, key):
     return bool(rows) and top - 1 <= rows[0].rect["y"] <= bottom - rows[0].rect["height"] + 1
 
 
+@pytest.mark.pixels
 def test_rows_are_grouped_sorted_switched_and_dragged(made, browser):
     bench = made(blocks(6), "Six blocks")
     for k, material in enumerate(["brick", "tile", "oak", "brick", "tile", "oak"]):
@@ -127,6 +128,7 @@ for (const name of ["texImage2D", "texSubImage2D"]) {
 """
 
 
+@pytest.mark.pixels
 def test_a_turn_sends_no_image_to_the_graphics_card_again(made, browser):
     bench = made(blocks(4), "Four blocks")
     bench.lay("box", "brick")

@@ -58,6 +58,7 @@ def images_of(data):
     return [binary[v.get("byteOffset", 0) :][: v["byteLength"]] for v in views]
 
 
+@pytest.mark.pixels
 @pytest.mark.parametrize("made_by", [glb, obj])
 def test_a_textured_model_from_opening_to_hand_over(browser, server, tmp_path, made_by):
     paths = made_by(tmp_path)

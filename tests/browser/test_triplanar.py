@@ -47,6 +47,7 @@ def body_project(server, browser):
         db.execute("DELETE FROM library_material WHERE key IN ('soft', 'soft2')")
 
 
+@pytest.mark.pixels
 @pytest.mark.parametrize(
     "projection, placed",
     [

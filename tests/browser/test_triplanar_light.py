@@ -74,6 +74,7 @@ def sides_project(server, browser):
         db.execute("DELETE FROM library_material WHERE key IN ('mapped', 'even')")
 
 
+@pytest.mark.pixels
 def test_light_on_a_mapped_slope_is_that_on_a_real_one(browser, server, sides_project):
     project, places = sides_project
     path, revision = f"/api/projects/{project}", 0

@@ -107,6 +107,7 @@ def test_four_clicks_and_a_number_lay_turn_and_size_a_material(made, browser):
     assert (finish["material"], finish["turn_deg"], finish["repeat_mm"][0]) == ("oak", 90, 2400)
 
 
+@pytest.mark.pixels
 def test_the_same_by_the_keyboard_alone(made, browser):
     bench = made(cuboid(3000, 2000, 2400), "Keys alone")
     as_a_newcomer(browser)
@@ -276,6 +277,7 @@ def test_a_command_is_found_by_its_words_and_says_why_it_cannot_be_used(browser,
     assert "View: Top" in browser.all("[data-testid=commands] [cmdk-item]")[0].text
 
 
+@pytest.mark.pixels
 def test_parts_are_searched_picked_and_hidden_without_the_pointer(browser, demo):
     browser.open(f"/projects/{demo['radio']}")
     browser.shown()

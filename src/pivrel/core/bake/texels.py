@@ -6,11 +6,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from scipy.ndimage import distance_transform_edt
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.bake.pages import Pages
+from pivrel.core.kernels import kernel
 from pivrel.core.view.rasterizer import draw_triangles, shares_at
 
 RING = 2
@@ -75,7 +75,7 @@ def texels_of(pages: Pages, number: int) -> Texels:
     return Texels(pages, ring, source)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _grown(triangle: Ints, own: Ints, source: Ints) -> Ints:
     """Triangles with the pixels beside them taking the triangle of their nearest pixel."""
     height, width = triangle.shape

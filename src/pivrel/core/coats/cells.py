@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats
 from pivrel.core.coats.hashing import pcg4d
+from pivrel.core.kernels import kernel
 
 SPREAD = 0.35
 """How far the point of a cell may lie off its middle, as a share of the side."""
@@ -45,7 +46,7 @@ class Cells:
         return _cells(raw, self.size_mm, self.width_mm, turn, quarters, repeat[0], repeat[1], axis, self.seed)
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _cells(
     raw: Floats,
     size: float,

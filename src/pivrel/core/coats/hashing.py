@@ -7,7 +7,8 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from pivrel.core.kernels import kernel
 
 MASK = np.uint64(0xFFFFFFFF)
 FACTOR = np.uint64(1664525)
@@ -15,7 +16,7 @@ STEP = np.uint64(1013904223)
 HALF = np.uint64(16)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def pcg4d(x: int, y: int, z: int, w: int) -> tuple[np.uint64, np.uint64, np.uint64, np.uint64]:
     """Four numbers below 2^32 of four whole numbers, negative ones as their two's complement."""
     a = (np.uint64(x) & MASK) * FACTOR + STEP & MASK

@@ -7,13 +7,14 @@ four bits; the corners of the lattice are hashed by `pcg4d` with the seed as the
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats
 from pivrel.core.coats.hashing import pcg4d
+from pivrel.core.kernels import kernel
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _gradient(bits: int, x: float, y: float, z: float) -> float:
     """The product of a place with one of the gradients."""
     h = bits & 15
@@ -22,12 +23,12 @@ def _gradient(bits: int, x: float, y: float, z: float) -> float:
     return (-u if h & 1 else u) + (-v if h & 2 else v)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _faded(t: float) -> float:
     return t * t * t * (t * (t * 6.0 - 15.0) + 10.0)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def noise_at(x: float, y: float, z: float, seed: int) -> float:
     """The noise at a place in cells of the lattice: 0 at its corners, from about -1 to 1."""
     i, j, k = int(np.floor(x)), int(np.floor(y)), int(np.floor(z))
@@ -43,7 +44,7 @@ def noise_at(x: float, y: float, z: float, seed: int) -> float:
     return total
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def octaves_at(points: Floats, size_mm: float, seed: int, octaves: int) -> Floats:
     """(N,) 0 to 1: the noise at points (N, 3) mm, each octave half as large and half as strong as the one before."""
     out = np.empty(len(points))

@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 
 MOST_CELLS = 1 << 17
 ACROSS = 96
@@ -80,7 +81,7 @@ def sorted_into_cells(lines: Lines, soft_mm: float) -> LineGrid:
     return LineGrid(lines, soft_mm, low, cell, counts, first, rows)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _distance(x: float, y: float, z: float, ends: Floats) -> float:
     """From a place to a straight piece of line (2, 3)."""
     ux, uy, uz = ends[1, 0] - ends[0, 0], ends[1, 1] - ends[0, 1], ends[1, 2] - ends[0, 2]
@@ -90,7 +91,7 @@ def _distance(x: float, y: float, z: float, ends: Floats) -> float:
     return np.sqrt((px - at * ux) ** 2 + (py - at * uy) ** 2 + (pz - at * uz) ** 2)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _sorted(ends: Floats, reach: Floats, low: Floats, cell: float, counts: Ints) -> tuple[Ints, Ints]:
     """Which lines reach into each cell: `first` and `rows` of a grid."""
     nx, ny, nz = counts[0], counts[1], counts[2]
@@ -130,7 +131,7 @@ def _sorted(ends: Floats, reach: Floats, low: Floats, cell: float, counts: Ints)
     return first, rows
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _weight(
     points: Floats, normals: Floats, ends: Floats, radius: Floats, side: Floats, soft: float,
     low: Floats, cell: float, counts: Ints, first: Ints, rows: Ints,

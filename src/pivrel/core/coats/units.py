@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats
 from pivrel.core.coats.hashing import pcg4d
+from pivrel.core.kernels import kernel
 from pivrel.core.sheet import Joints
 
 SALT = 7
@@ -22,7 +23,7 @@ def unit_chances(st: Floats, joints: Joints, repeat_mm: tuple[float, float], see
     return _chances(st, along, up, joints.at_mm[0], joints.at_mm[1], joints.bond, seed)
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _chances(st: Floats, along: float, up: float, s0: float, t0: float, bond: float, seed: int) -> Floats:
     out = np.empty(len(st))
     for n in prange(len(st)):

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 from pivrel.core.laying.sampling import add_bilinear, bilinear
 
 DULL = 0.8
@@ -103,7 +103,7 @@ class Sampled:
             _add_slopes(self.gradient, rows, weight, mapped, showing.along, showing.up)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _add_slopes(out: Floats, rows: Ints, weight: Floats, mapped: Floats, along: Floats, up: Floats) -> None:
     """Adds to some rows of out (N, 3) the slope of normals as stored (R, 3), by weight (N,)."""
     for at in range(len(rows)):

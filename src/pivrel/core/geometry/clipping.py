@@ -6,12 +6,12 @@ Clipping as by I. Sutherland and G. Hodgman, "Reentrant polygon clipping", Commu
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats
+from pivrel.core.kernels import kernel
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def clip(polygon: Floats, count: int, out: Floats, column: int) -> int:
     """Cuts a convex polygon to where its values in a column are not below zero; the count of its corners then.
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.union_find import join, numbered
+from pivrel.core.kernels import kernel
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ class Components:
         return self.closed & (self.volume_mm3 < 0)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _joined(pairs: Ints, manifold: Mask, opposed: Mask, face: Ints, count: int) -> tuple[Ints, Mask]:
     """Each face's component, numbered in face order, and whether it winds against the component's first face."""
     parent, odd = np.arange(count).astype(np.int32), np.zeros(count, np.bool_)
@@ -65,7 +65,7 @@ def find_components(surface: Surface) -> Components:
     return Components(component, against, closed, volume)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _volumes(
     points: Floats, corners: Ints, triangles: Ints, face: Ints, component: Ints, against: Mask, middle: Floats,
     count: int,

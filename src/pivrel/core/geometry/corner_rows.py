@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Ints
 from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.kernels import kernel
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _rows(face_start: Ints, faces: Ints) -> Ints:
     row = np.empty(len(faces) + 1, np.int32)
     row[0] = 0
@@ -26,7 +26,7 @@ def corner_rows(mesh: Mesh, faces: Ints) -> Ints:
     return rows
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def gathered(values: Any, start: Ints, faces: Ints, rows: Ints) -> Any:
     """The values of some faces alone, face after face.
 
@@ -40,7 +40,7 @@ def gathered(values: Any, start: Ints, faces: Ints, rows: Ints) -> Any:
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def scatter(values: Any, rows: Ints, own: Ints, out: Any) -> None:
     """Writes values (N, K) of some faces, face after face, to their places in those of all.
 

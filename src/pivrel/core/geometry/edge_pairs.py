@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.topology import Topology
 from pivrel.core.geometry.vectors import unit_rows
+from pivrel.core.kernels import kernel
 
 GLUED = np.radians(1.0)
 """Faces that leave less open space between them than this lie on each other: nobody sees their edge."""
@@ -42,7 +43,7 @@ class EdgePairs:
         )
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _opening(e: Floats, na: Floats, nb: Floats, opposed: bool) -> float:
     """The turn about the edge from face a, towards the side that it looks to, until face b.
 
@@ -60,7 +61,7 @@ def _opening(e: Floats, na: Floats, nb: Floats, opposed: bool) -> float:
     return turn if turn >= -1e-9 else turn + 2 * np.pi
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _along(points: Floats, corners: Ints, after: Ints, half: int, e: Floats) -> float:
     """Writes the unit direction of a half-edge into e; its length in mm."""
     p, q = points[corners[half]], points[corners[after[half]]]
@@ -70,7 +71,7 @@ def _along(points: Floats, corners: Ints, after: Ints, half: int, e: Floats) -> 
     return mm
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _group_at(pairs: Ints, row: int, group: Ints) -> tuple[int, int]:
     """Writes the half-edges of the edge that begins at a row of pairs; how many they are, and the row after them."""
     # The faces of one edge are a chain of pairs.
@@ -84,7 +85,7 @@ def _group_at(pairs: Ints, row: int, group: Ints) -> tuple[int, int]:
     return size, row
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _facing(
     group: Ints, size: int, i: int, face: Ints, corners: Ints, place: Ints, unit: Floats, e: Floats
 ) -> tuple[int, float]:
@@ -102,7 +103,7 @@ def _facing(
     return at, best
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _meet(
     pairs: Ints, face: Ints, after: Ints, corners: Ints, place: Ints, points: Floats, unit: Floats
 ) -> tuple[Ints, Ints, Mask, Floats, Floats]:
@@ -169,7 +170,7 @@ def _looks() -> tuple[Floats, Floats]:
 LOOKS, OFTEN = _looks()
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _shares(normals: Floats, one: Ints, other: Ints, opening: Floats, looks: Floats, often: Floats) -> Floats:
     out = np.zeros(len(one))
     for e in prange(len(one)):

@@ -8,13 +8,14 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints, Mask, marked
 from pivrel.core.geometry.components import find_components
 from pivrel.core.geometry.hashing import mixed_in, row_slot, table_size
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 
 Key = Literal[
     "degenerate",
@@ -101,7 +102,7 @@ def _degenerate(surface: Surface) -> Mask:
     return found
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _without_area(points: Floats, corners: Ints, face_start: Ints, areas: Floats) -> Mask:
     out = np.empty(len(areas), np.bool_)
     for f in prange(len(areas)):
@@ -123,7 +124,7 @@ def _duplicate(surface: Surface) -> Mask:
     return found
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _again(at: Ints, face_start: Ints) -> Mask:
     """(F,) faces whose corners lie on the same places (C,) as those of an earlier one; the places are left sorted."""
     count = len(face_start) - 1
@@ -146,7 +147,7 @@ def _again(at: Ints, face_start: Ints) -> Mask:
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _sort(values: Ints) -> None:
     """Sorts in place; a few are put in their places one by one, in a tenth of the time."""
     if len(values) > FEW:
@@ -163,7 +164,7 @@ def _sort(values: Ints) -> None:
 FEW = 16
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _same(one: Ints, other: Ints) -> bool:
     same = len(one) == len(other)
     for k in range(len(one) if same else 0):
@@ -178,7 +179,7 @@ def _straight_corners(surface: Surface) -> Mask:
     return found
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _on_straight_edges(points: Floats, corners: Ints, face_start: Ints) -> Mask:
     out = np.zeros(len(corners), np.bool_)
     for f in prange(len(face_start) - 1):

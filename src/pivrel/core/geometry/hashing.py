@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from pivrel.core.kernels import kernel
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def table_size(count: int) -> int:
     """Slots for so many entries: a power of two, at least twice as many as them."""
     slots = 16
@@ -15,7 +16,7 @@ def table_size(count: int) -> int:
     return slots
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def cell_slot(i: int, j: int, k: int, slots: int) -> int:
     """The slot of a cell of space."""
     mixed = (i * 73856093) ^ (j * 19349663) ^ (k * 83492791)
@@ -23,14 +24,14 @@ def cell_slot(i: int, j: int, k: int, slots: int) -> int:
     return mixed & (slots - 1)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def mixed_in(mixed: np.uint64, value: int) -> np.uint64:
     """The hash of a row of numbers with one more of them; begin with any number."""
     out = (mixed ^ np.uint64(value)) * np.uint64(0x9E3779B97F4A7C15)
     return out ^ (out >> np.uint64(29))
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def row_slot(mixed: np.uint64, slots: int) -> np.int64:
     """The slot of a row of numbers by its hash."""
     return np.int64(mixed & np.uint64(slots - 1))

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.topology import Topology
 from pivrel.core.geometry.union_find import join, numbered
+from pivrel.core.kernels import kernel
 
 CREASE_DEG = 30.0
 """The crease angle that the ids in a pick rule `{"patches": [...]}` refer to."""
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _patches(normals: Floats, pairs: Ints, smooth: Mask, opposed: Mask, face: Ints, cosine: float) -> Ints:
     count = len(normals)
     parent, odd = np.arange(count).astype(np.int32), np.zeros(count, np.bool_)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.mesh import MeshError
+from pivrel.core.kernels import kernel
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def face_normals(points: Floats, corners: Ints, face_start: Ints) -> Floats:
     """(F, 3) area vectors in mm²: the direction a face looks, as long as its area.
 
@@ -37,7 +38,7 @@ def face_normals(points: Floats, corners: Ints, face_start: Ints) -> Floats:
     return out
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def face_centroids(points: Floats, corners: Ints, face_start: Ints, normals: Floats) -> Floats:
     """(F, 3) in mm: the centre of each polygon's area, concave ones included.
 
@@ -72,7 +73,7 @@ def face_centroids(points: Floats, corners: Ints, face_start: Ints, normals: Flo
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _turn(flat: Floats, a: int, b: int, c: int) -> float:
     return float(
         (flat[b, 0] - flat[a, 0]) * (flat[c, 1] - flat[b, 1])
@@ -80,7 +81,7 @@ def _turn(flat: Floats, a: int, b: int, c: int) -> float:
     )
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _inside(flat: Floats, a: int, b: int, c: int, p: int) -> bool:
     """Whether p lies in the triangle or on its rim; a corner's own place does not count."""
     for q in (a, b, c):
@@ -89,7 +90,7 @@ def _inside(flat: Floats, a: int, b: int, c: int, p: int) -> bool:
     return bool(_turn(flat, a, b, p) >= 0 and _turn(flat, b, c, p) >= 0 and _turn(flat, c, a, p) >= 0)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _flatten(points: Floats, corners: Ints, first: int, n: int, normal: Floats) -> Floats:
     """(n, 2) the polygon seen along its dominant axis, counter-clockwise, about its first corner."""
     axis = np.argmax(np.abs(normal))
@@ -113,7 +114,7 @@ GRID_FROM = 48
 """Polygons of more corners find those near an ear by a grid."""
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _gridded(flat: Floats, alive: Mask, left: int) -> tuple[Ints, Ints, Floats, float, int]:
     """(first, after, low, cell, high): the corners that are left by the square cells of a grid of about as many
     cells, each cell's as a chain that ends with -1."""
@@ -135,13 +136,13 @@ def _gridded(flat: Floats, alive: Mask, left: int) -> tuple[Ints, Ints, Floats, 
     return first, after, low, cell, high
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _span(a: float, b: float, c: float, low: float, cell: float) -> tuple[int, int]:
     """The first and the last cell that three places reach along one side of the grid."""
     return int((min(a, b, c) - low) / cell), int((max(a, b, c) - low) / cell)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _rise(flat: Floats, a: int, b: int, c: int, left: float, right: float) -> tuple[float, float]:
     """From where to where a triangle reaches upwards between two places across."""
     low, top = np.inf, -np.inf
@@ -158,7 +159,7 @@ def _rise(flat: Floats, a: int, b: int, c: int, left: float, right: float) -> tu
     return low, top
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _holds_corner(
     flat: Floats, a: int, b: int, c: int, before: Ints, after: Ints, alive: Mask,
     heads: Ints, chain: Ints, low: Floats, cell: float, high: int, steps: Ints,
@@ -183,7 +184,7 @@ def _holds_corner(
     return False
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _clip_ears(flat: Floats, first: int, out: Ints, at: int, tiny: float, steps: Ints) -> int:
     """Writes the triangles of one polygon (corner ids from `first`) and returns the next free row, or -1 where
     `steps` is used up.
@@ -246,7 +247,7 @@ def _clip_ears(flat: Floats, first: int, out: Ints, at: int, tiny: float, steps:
     return at
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _triangulate(
     points: Floats, corners: Ints, face_start: Ints, normals: Floats, steps: Ints
 ) -> tuple[Ints, Ints, int]:
@@ -298,7 +299,7 @@ def triangulate(points: Floats, corners: Ints, face_start: Ints, normals: Floats
     return triangles, face_of
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def triangle_areas(points: Floats, corners: Ints, triangles: Ints) -> Floats:
     """(T,) areas in mm²."""
     out = np.empty(len(triangles))

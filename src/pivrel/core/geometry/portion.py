@@ -9,12 +9,12 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.corner_rows import corner_rows, gathered
 from pivrel.core.geometry.edge_pairs import GLUED
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 
 
 @dataclass(frozen=True)
@@ -86,7 +86,7 @@ def _within(first: Ints, row: Ints) -> Ints:
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _triangles(
     triangles: Ints, triangle_start: Ints, face_start: Ints, faces: Ints, rows: Ints, first: Ints
 ) -> Ints:
@@ -113,7 +113,7 @@ def portion(surface: Surface, faces: Ints) -> Portion:
     )  # fmt: skip
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _edges_within(
     far: Ints, opening: Floats, face: Ints, by_face: Ints, start: Ints, faces: Ints, of_face: Ints
 ) -> Ints:

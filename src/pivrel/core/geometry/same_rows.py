@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats32, Ints
 from pivrel.core.geometry.hashing import mixed_in, row_slot, table_size
+from pivrel.core.kernels import kernel
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _same(rows: Any) -> tuple[Ints, Ints]:
     count, width = rows.shape
     slots = table_size(count)
@@ -31,7 +31,7 @@ def _same(rows: Any) -> tuple[Ints, Ints]:
     return number, first[:found].copy()
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _equal(rows: Any, a: int, b: int) -> bool:
     same = True
     for k in range(rows.shape[1]):

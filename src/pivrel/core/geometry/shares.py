@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 
 
 # Without Python's lock, so that two threads work at once.
-@njit(cache=True, nogil=True)
+@kernel
 def between(values: Floats, corners: Ints, shares: Floats) -> Floats:
     """(N, D) what values (C, D) come to at points with shares (N, 3) of the corners (N, 3)."""
     out = np.zeros((len(corners), values.shape[1]))

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.hashing import cell_slot, table_size
+from pivrel.core.kernels import kernel
 
 
 @dataclass(frozen=True)
@@ -48,7 +48,7 @@ def weld_tolerance(points: Floats) -> float:
     return max(1e-3, size * 2.0**-22)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _weld(points: Floats, tolerance: float) -> Ints:
     count = len(points)
     slots = table_size(count)
@@ -90,7 +90,7 @@ def _weld(points: Floats, tolerance: float) -> Ints:
     return place
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _sorted_by(keys: Ints, order: Ints, size: int) -> Ints:
     """The given order, stably rearranged by keys below `size` (counting sort)."""
     start = np.zeros(size + 1, np.int32)
@@ -105,7 +105,7 @@ def _sorted_by(keys: Ints, order: Ints, size: int) -> Ints:
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _half_edges(corners: Ints, face_start: Ints, place: Ints) -> tuple[Ints, Ints, Ints, Ints]:
     """Each half-edge's face, next corner, and the lower and higher place at its ends."""
     n = len(corners)
@@ -122,7 +122,7 @@ def _half_edges(corners: Ints, face_start: Ints, place: Ints) -> tuple[Ints, Int
     return face, after, low, high
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _pair_up(
     order: Ints, low: Ints, high: Ints, face: Ints, face_part: Ints, corners: Ints, place: Ints
 ) -> tuple[Ints, Mask, Mask, Ints]:

@@ -7,12 +7,12 @@ algorithms", Journal of the ACM 31(2), 1984).
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Ints, Mask
+from pivrel.core.kernels import kernel
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def root_of(parent: Ints, odd: Mask, member: int) -> tuple[int, bool]:
     """The root of a member and whether the member is against it; halves the way for the next time.
 
@@ -29,7 +29,7 @@ def root_of(parent: Ints, odd: Mask, member: int) -> tuple[int, bool]:
     return member, against
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def join(parent: Ints, odd: Mask, a: int, b: int, alike: bool) -> None:
     """Puts the sets of two members together; the lower root stays root, so that sets keep their order."""
     i, a_against = root_of(parent, odd, a)
@@ -40,7 +40,7 @@ def join(parent: Ints, odd: Mask, a: int, b: int, alike: bool) -> None:
         odd[high] = (a_against != b_against) != (not alike)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def numbered(parent: Ints, odd: Mask) -> tuple[Ints, Mask]:
     """(N,) the set of each member, numbered by their first members, and whether it is against its root."""
     count = len(parent)

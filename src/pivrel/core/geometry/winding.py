@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 
 MANY = 20_000
 """Of more triangles those far off are taken together."""
@@ -41,7 +42,7 @@ def winding_numbers(places: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
     return together
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _solid_angle(p: Floats, a: Floats, b: Floats, c: Floats) -> float:
     ax, ay, az = a[0] - p[0], a[1] - p[1], a[2] - p[2]
     bx, by, bz = b[0] - p[0], b[1] - p[1], b[2] - p[2]
@@ -59,7 +60,7 @@ def _solid_angle(p: Floats, a: Floats, b: Floats, c: Floats) -> float:
     return 2.0 * np.arctan2(det, under)
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _exactly(places: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
     out = np.zeros(len(places))
     for q in prange(len(places)):
@@ -70,7 +71,7 @@ def _exactly(places: Floats, a: Floats, b: Floats, c: Floats) -> Floats:
     return out
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _together(places: Floats, a: Floats, b: Floats, c: Floats, starts: Ints) -> Floats:
     """As `_exactly`; starts: where each cell's triangles begin, and the end."""
     count = len(starts) - 1

@@ -9,13 +9,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints, Precision
 from pivrel.core.geometry.components import find_components
 from pivrel.core.geometry.corner_rows import corner_rows
 from pivrel.core.geometry.portion import portion
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import resolve
 from pivrel.core.sheet import Placement
@@ -47,7 +47,7 @@ class FaceSheets:
         return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _apply(raw: Floats, rows: Ints, group: Ints, matrix: Floats, out: Floats) -> None:
     for k in range(len(group)):
         m = matrix[group[k]]

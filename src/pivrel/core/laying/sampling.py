@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.frames import Datum
+from pivrel.core.kernels import kernel
 from pivrel.core.projection import Triplanar
 
 Pair = tuple[float, float]
@@ -31,7 +31,7 @@ def add_bilinear(out: Floats, rows: Ints, weight: Floats, image: Floats, st: Flo
 
 
 # Without Python's lock, so that two threads look up at once.
-@njit(cache=True, nogil=True)
+@kernel
 def _add(
     image: Floats, st: Floats, along_mm: float, up_mm: float, weight: Floats, rows: Ints, out: Floats
 ) -> None:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 from pivrel.core.laying import Settled
 from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.figures import Stretches, stretches
@@ -41,7 +41,7 @@ def by_face(found: Stretches) -> FaceStretch:
     return FaceStretch(*_worst(own.row, own.areas, found.low, found.high, found.det, len(own.faces)))
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _worst(
     row: Ints, areas: Floats, lows: Floats, highs: Floats, dets: Floats, count: int
 ) -> tuple[Floats, Floats, Ints]:

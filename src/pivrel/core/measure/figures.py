@@ -6,12 +6,12 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.portion import Portion, portion
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.tolerances import TOLERANCE
+from pivrel.core.kernels import kernel
 from pivrel.core.laying import Settled, hands, lay, lay_raw
 from pivrel.core.laying.finish import Finish
 from pivrel.core.measure.seams import Seams, find_seams, smooth_pairs
@@ -113,7 +113,7 @@ UNTRUE, SMEARED, MIRRORED = 1, 2, 4
 """What can be wrong with a face, as bits."""
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _judged(
     high: Floats, low: Floats, det: Floats, area: Floats, row: Ints, least: float, most: float, wrong: Ints
 ) -> tuple[float, float, float, float, float, float]:
@@ -138,7 +138,7 @@ def _judged(
     return total, true, smeared, mirrored, low_at, high_at
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _summed(
     pairs: Ints,
     length: Floats,

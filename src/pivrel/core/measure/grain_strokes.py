@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 from pivrel.core.laying import Settled, lay_raw, strongest_axes
 from pivrel.core.laying.finish import AXES, Finish
 
@@ -17,7 +17,7 @@ MOST = 60_000
 """More strokes than this no view draws at ease."""
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _strokes(
     points: Floats, corners: Ints, triangles: Ints, face: Ints, raw: Floats, angle: Floats, areas: Floats,
     spacing: float, out: Floats,
@@ -70,7 +70,7 @@ def _strokes(
     return count
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _put(
     points: Floats, corners: Ints, i: int, j: int, k: int, b: float, d: float, db: float, dd: float,
     spacing: float, out: Floats, count: int,

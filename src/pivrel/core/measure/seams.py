@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.portion import Portion, edges_within
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 from pivrel.core.sheet import Joints
 
 MATCHED_MM = 0.5
@@ -36,7 +37,7 @@ class Seams:
         return ~(self.matched | self.joints)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _reduced(ds: float, dt: float, width: float, height: float, bond: float) -> float:
     """The length of a vector modulo a grid whose rows, `height` apart, are each shifted by bond * width."""
     row = np.round(dt / height) if height > 0.0 else 0.0
@@ -47,7 +48,7 @@ def _reduced(ds: float, dt: float, width: float, height: float, bond: float) -> 
     return np.hypot(ds, dt)
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _ends(near: Ints, far: Ints, opposed: Mask, after: Ints, face: Ints, of_face: Ints, shift: Ints) -> Ints:
     """(E, 4) rows of the corners at the ends of each edge: of one face, and of the other in the same order.
 
@@ -64,7 +65,7 @@ def _ends(near: Ints, far: Ints, opposed: Mask, after: Ints, face: Ints, of_face
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _gap(final: Floats, ends: Ints, width: float, height: float, bond: float) -> float:
     """The larger gap at the two ends (4,) of an edge."""
     worst = 0.0
@@ -75,7 +76,7 @@ def _gap(final: Floats, ends: Ints, width: float, height: float, bond: float) ->
     return worst
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _gaps(final: Floats, ends: Ints, width: float, height: float) -> Floats:
     """(E,) the larger gap at the two ends of each edge; as they are where width and height are 0."""
     out = np.empty(len(ends))
@@ -84,7 +85,7 @@ def _gaps(final: Floats, ends: Ints, width: float, height: float) -> Floats:
     return out
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _joints_meet(final: Floats, ends: Ints, width: float, height: float, bond: float) -> Mask:
     """(E,) whether the joints of both sides meet all along an edge.
 

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.clipping import clip
+from pivrel.core.kernels import kernel
 
 MAX_CORNERS = 8
 """A triangle cut by the four sides of a sheet has 7 corners at most."""
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _area(polygon: Floats, count: int) -> float:
     twice = 0.0
     s, t = polygon[0, 0], polygon[0, 1]
@@ -22,7 +22,7 @@ def _area(polygon: Floats, count: int) -> float:
     return abs(twice) / 2
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def shares_within(final: Floats, triangles: Ints, width: float, height: float) -> Floats:
     """(T,) the share of each triangle's area that lies within [0, width] x [0, height] of the sheet.
 
@@ -50,7 +50,7 @@ def shares_within(final: Floats, triangles: Ints, width: float, height: float) -
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def edge_shares_within(start: Floats, end: Floats, width: float, height: float) -> Floats:
     """(E,) the share of each edge, (E, 2) to (E, 2) mm, that lies within the sheet shown once."""
     out = np.zeros(len(start))

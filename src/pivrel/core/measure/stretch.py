@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 
 SMEARED_BELOW = 0.25
 MIRRORED_BELOW = -1e-12
 """Below zero by more than rounding: a face met exactly edge-on is smeared, not mirrored."""
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def stretch(points: Floats, corners: Ints, triangles: Ints, raw: Floats) -> tuple[Floats, Floats, Floats]:
     """(T,) greatest and least stretch and the determinant of J, for the given triangles.
 

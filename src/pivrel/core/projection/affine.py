@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange, uintp
+from numba import prange, uintp
 
 from pivrel.core.arrays import Floats, Ints, Precision
 from pivrel.core.geometry.corner_rows import corner_rows
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.kernels import kernel
 
 
 def composed(rules: Floats, datum: Datum, sheet: Floats) -> Floats:
@@ -23,7 +24,7 @@ def composed(rules: Floats, datum: Datum, sheet: Floats) -> Floats:
     return maps
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _lay(
     points: Floats,
     corners: Ints,
@@ -49,7 +50,7 @@ def _lay(
             out[to, 1] = e * x + f * y + g * z + h
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _lay_every_corner(points: Floats, corners: Ints, m: Floats, out: Floats) -> None:
     a, b, c, d = m[0, 0], m[0, 1], m[0, 2], m[0, 3]
     e, f, g, h = m[1, 0], m[1, 1], m[1, 2], m[1, 3]

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import ClassVar, Literal
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints, Precision
 from pivrel.core.geometry.fits.edges import longest_edge
@@ -15,6 +15,7 @@ from pivrel.core.geometry.fits.frame import UP, at_lowest_corner, datum_at, leve
 from pivrel.core.geometry.fits.tight_box import tightest_axes
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 from pivrel.core.projection.affine import composed, lay_sides
 from pivrel.core.projection.base import ClosedForm, Projection
 from pivrel.core.projection.charts import Chart, box_charts
@@ -37,7 +38,7 @@ TIE = 1e-6
 """Components of the unit normal this close to the largest tie; x goes before y before z."""
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def box_sides(normals: Floats, faces: Ints, axes: Floats) -> Ints:
     """(len(faces),) int8 row of RULES for each face; normals (F, 3) of any length."""
     side = np.empty(len(faces), np.int8)

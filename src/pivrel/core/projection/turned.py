@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
-from numba import njit, prange, uintp
+from numba import prange, uintp
 
 from pivrel.core.arrays import Floats, Ints, Mask, Precision
 from pivrel.core.geometry.corner_rows import corner_rows
@@ -14,6 +14,7 @@ from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.runs import heaviest_run
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
+from pivrel.core.kernels import kernel
 from pivrel.core.projection.affine import composed
 from pivrel.core.projection.box import BOTTOM, RULES, TOP
 
@@ -28,10 +29,10 @@ BLOCK = 256
 STRIP = 16 * BLOCK
 """Faces that one thread lays with the same scratch memory: threads that ask for memory wait for each other."""
 
-FAST: Mapping[str, Any] = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": {"contract"}}
+FAST: Mapping[str, Any] = {"error_model": "numpy", "fastmath": {"contract"}}
 
 
-@njit(**FAST)
+@kernel(**FAST)
 def angles(up: Floats, across: Floats, out: Floats) -> None:
     """(N,) the angles of (across, up) in (-pi, pi], to the last figure or two; 0 for (0, 0).
 
@@ -64,7 +65,7 @@ def angles(up: Floats, across: Floats, out: Floats) -> None:
         out[k] = -angle if y < 0.0 else angle
 
 
-@njit(parallel=True, **FAST)
+@kernel(parallel=True, **FAST)
 def _lay(
     points: Floats,
     corners: Ints,
@@ -106,7 +107,7 @@ def _lay(
                           begin, end, out)  # fmt: skip
 
 
-@njit(**FAST)
+@kernel(**FAST)
 def _gather(
     points: Floats, corners: Ints, face_start: Ints, centroids: Floats, faces: Ints, row: Ints, m: Floats,
     begin: int, end: int, px: Floats, py: Floats, pz: Floats, mx: Floats, my: Floats,
@@ -131,7 +132,7 @@ def _gather(
             pz[to] = i * x + j * y + k * z + n
 
 
-@njit(**FAST)
+@kernel(**FAST)
 def _to_latitudes(
     px: Floats, py: Floats, pz: Floats, upward: float, flat: Floats, latitude: Floats
 ) -> None:  # fmt: skip
@@ -143,7 +144,7 @@ def _to_latitudes(
         pz[k] = upward * latitude[k]
 
 
-@njit(**FAST)
+@kernel(**FAST)
 def _put(
     px: Floats, py: Floats, pz: Floats, angle: Floats, middle: Floats, row: Ints, begin: int, end: int,
     along: float, sheet: Floats, out: Floats,
@@ -165,7 +166,7 @@ def _put(
             out[to, 1] = t0 * turn + t1 * pz[k] + t2
 
 
-@njit(**FAST)
+@kernel(**FAST)
 def _put_caps(
     points: Floats, corners: Ints, face_start: Ints, normals: Floats, faces: Ints, row: Ints, axis: Floats,
     maps: Floats, least: float, begin: int, end: int, out: Floats,

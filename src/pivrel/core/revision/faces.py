@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 from scipy.spatial import cKDTree
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.same_rows import same_rows
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 from pivrel.core.revision.near_cells import NearCells
 from pivrel.core.revision.places import in_the_same_place
 from pivrel.core.revision.whole import STILL, Motion
@@ -107,7 +108,7 @@ def faces_of(surface: Surface) -> Faces:
     return Faces(ids, surface.centroids, normal, surface.face_areas, reach, mesh.face_part)
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _shapes(
     points: Floats, corners: Ints, face_start: Ints, normals: Floats, centroids: Floats
 ) -> tuple[Floats, Floats]:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Mask
+from pivrel.core.kernels import kernel
 
 CELLS = 200
 """Of the grid along its longest side."""
@@ -37,7 +38,7 @@ class NearCells:
         return out
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _touched(marked: Mask, origin: Floats, cell: float, low: Floats, high: Floats) -> Mask:
     out = np.zeros(len(low), np.bool_)
     x, y, z = marked.shape

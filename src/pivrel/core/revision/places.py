@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.hashing import cell_slot, table_size
+from pivrel.core.kernels import kernel
 
 EXACT_MM = 1e-3
 """What stands where it stood is not off by more than a file's digits."""
@@ -20,7 +20,7 @@ STEPS = 2000
 """So many faces of one cell are passed; only what has no size has more in one."""
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def in_the_same_place(
     was: Floats, was_normal: Floats, was_area: Floats, was_part: Ints, now: Floats, now_normal: Floats, now_area: Floats,
     preferred: Ints, same_area: float, cosine: float,

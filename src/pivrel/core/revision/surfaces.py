@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 from scipy.spatial import cKDTree
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.same_rows import same_rows
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
+from pivrel.core.kernels import kernel
 from pivrel.core.revision.faces import SAME_MM
 from pivrel.core.revision.near_cells import NearCells
 from pivrel.core.revision.whole import STILL, Motion
@@ -95,7 +96,7 @@ def _spread(count: Ints) -> tuple[Floats, Floats]:
     return np.where(over, 1 - u, u), np.where(over, 1 - v, v)
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _lying(
     places: Floats, normals: Floats, near: Ints, corners: Floats, looking: Floats, size: Floats
 ) -> Ints:
@@ -123,7 +124,7 @@ def _lying(
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _distance(place: Floats, corners: Floats) -> float:
     """From a place (3,) to a triangle (3, 3): the way to its plane where it lies over it, else to the nearest edge."""
     # Number by number: arrays of three would be taken from the heap each time.
@@ -153,7 +154,7 @@ def _distance(place: Floats, corners: Floats) -> float:
     return float(np.sqrt(out))
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _cross(a: float, b: float, c: float, x: float, y: float, z: float) -> tuple[float, float, float]:
     return b * z - c * y, c * x - a * z, a * y - b * x
 

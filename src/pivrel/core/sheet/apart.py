@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _room(u: float, v: float, places: Floats, head: Ints, link: Ints, enough: float) -> float:
     side = len(head)
     best = np.inf

@@ -11,13 +11,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components, minimum_spanning_tree
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.edge_pairs import EdgePairs, exposure
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 
 SAME_MM = 0.01
 """Corners whose places on the sheet differ by no more than this run on by themselves."""
@@ -57,7 +57,7 @@ class RunOn:
     chosen: Mask
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def edge_ends(
     q: Floats, near: Ints, far: Ints, opposed: Mask, after: Ints
 ) -> tuple[Floats, Floats]:  # fmt: skip
@@ -73,7 +73,7 @@ def edge_ends(
     return one, other
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _handed(q: Floats, face_start: Ints, faces: Ints) -> Mask:
     """(K,) whether a face lies on the sheet unmirrored."""
     out = np.empty(len(faces), np.bool_)
@@ -182,7 +182,7 @@ def spanning(links: Links, count: int) -> Mask:
     return chosen
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _spread(
     start: Ints, to: Ints, edge: Ints, forward: Floats, backward: Floats, is_forward: Mask, roots: Ints,
     motion: Floats,

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.system import Axis, jacobian, solved
 
@@ -20,7 +20,7 @@ RESTS = 1e-7
 """A step that moves nothing by more than this share of the region's size is the last."""
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def turned_pull(
     triangles: Ints, gradients: Floats, areas: Floats, st: Floats, pull: Floats, angle: Floats
 ) -> tuple[Floats, float]:

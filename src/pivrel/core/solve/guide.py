@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from scipy.sparse import csr_array
 from scipy.spatial import cKDTree
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import weld_tolerance
+from pivrel.core.kernels import kernel
 from pivrel.core.solve.joining import divided, opposite_corners, paired
 from pivrel.core.solve.nearest import closest_on_triangle
 from pivrel.core.solve.region import has_plane, only_solid
@@ -195,7 +195,7 @@ def _beside(places: Ints, st: Floats, pairs: Ints) -> Ints:
     return out.reshape(-1, 3)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _closest_of(places: Floats, points: Floats, near: Ints) -> Ints:
     """(K,) of the triangles near each place, (K, M), the closest."""
     out = np.empty(len(places), np.int64)
@@ -210,7 +210,7 @@ def _closest_of(places: Floats, points: Floats, near: Ints) -> Ints:
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _draped(
     points: Floats,
     normals: Floats,
@@ -236,7 +236,7 @@ def _draped(
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _walked(
     points: Floats, normals: Floats, beside: Ints, triangle: int, place: Floats, smooth: bool
 ) -> tuple[int, Floats]:
@@ -270,7 +270,7 @@ def _walked(
     return triangle, _flat(points[triangle], place)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _other_way(beside: Ints, share: Floats, least: int) -> int:
     """Another triangle beyond an edge that the place lies outside of, -1 where there is none."""
     for k in range(3):
@@ -279,7 +279,7 @@ def _other_way(beside: Ints, share: Floats, least: int) -> int:
     return -1
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _flat(three: Floats, place: Floats) -> Floats:
     """(3,) the shares of a triangle's corners at a place pushed straight onto its plane."""
     u, v, p = three[1] - three[0], three[2] - three[0], place - three[0]
@@ -289,7 +289,7 @@ def _flat(three: Floats, place: Floats) -> Floats:
     return np.array([1 - b - c, b, c])
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _along_normals(three: Floats, normals: Floats, place: Floats) -> Floats:
     """(3,) the shares at which place = X + h N(X), X and N between the corners; by Newton's method from the flat place."""
     share = _flat(three, place)

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def closest_on_triangle(p: Floats, a: Floats, b: Floats, c: Floats) -> tuple[float, float, float]:
     """The shares of a, b and c in the point of their triangle that is closest to p.
 
@@ -43,7 +43,7 @@ def closest_on_triangle(p: Floats, a: Floats, b: Floats, c: Floats) -> tuple[flo
     return va / total, vb / total, vc / total
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def nearest_triangle(p: Floats, points: Floats, triangles: Ints) -> tuple[int, Floats]:
     """The row of the triangle (T, 3) of points that lies nearest to a place, and the (3,) shares of its corners there."""
     best, row = np.inf, -1

@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-from numba import njit
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import connected_components
 
@@ -14,6 +13,7 @@ from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import weld_tolerance
 from pivrel.core.geometry.union_find import join, numbered
+from pivrel.core.kernels import kernel
 from pivrel.core.solve.joining import AFTER, Soup, divided, opposite_corners, paired
 from pivrel.core.solve.kept import Kept
 
@@ -198,7 +198,7 @@ def _wound(places: Ints, pairs: Ints) -> tuple[Ints, Mask]:
     return _joined(pairs // 3, _opposed(places, pairs), len(places))
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _joined(pairs: Ints, opposed: Mask, count: int) -> tuple[Ints, Mask]:
     parent, odd = np.arange(count).astype(np.int32), np.zeros(count, np.bool_)
     for e in range(len(pairs)):

@@ -6,10 +6,10 @@ from dataclasses import replace
 from heapq import heappop, heappush
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.fits.frame import level_across
+from pivrel.core.kernels import kernel
 from pivrel.core.solve.even import even
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import Frame, Laid, Line, SolveError
@@ -43,7 +43,7 @@ def roll(region: Region, start: int | None, together: bool) -> Laid:
     return Laid(apart, place.reshape(-1, 2), none, frame)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def rolled(xy: Floats, partner: Ints, unit: Ints, first: int) -> tuple[Floats, Floats]:
     """(T, 3, 2) mm where each triangle comes to lie, and (T,) mm how far its middle is from that of the first.
 
@@ -85,7 +85,7 @@ def rolled(xy: Floats, partner: Ints, unit: Ints, first: int) -> tuple[Floats, F
     return place, away
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _folded(xy: Floats, place: Floats, triangle: int, corner: int, slot: int) -> Floats:
     """(3, 2) where a triangle comes to lie, whose half-edge from a corner meets the laid half-edge of a slot."""
     near = place[slot // 3]
@@ -104,7 +104,7 @@ def _folded(xy: Floats, place: Floats, triangle: int, corner: int, slot: int) ->
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _far(three: Floats, middle: Floats) -> float:
     x = (three[0, 0] + three[1, 0] + three[2, 0]) / 3 - middle[0]
     y = (three[0, 1] + three[1, 1] + three[2, 1]) / 3 - middle[1]

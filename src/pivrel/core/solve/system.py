@@ -10,11 +10,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numba import njit
 from scipy.sparse import csc_array, csr_array
 from scipy.sparse.linalg import SuperLU, splu
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 from pivrel.core.solve.kept import once
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.ties import Ties
@@ -87,7 +87,7 @@ def solved(axes: tuple[Axis, Axis], right: Floats) -> Floats:
     return np.stack([axes[k].solved(right[:, k]) for k in (0, 1)], axis=1)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def pulled(triangles: Ints, gradients: Floats, areas: Floats, targets: Floats, count: int) -> Floats:
     """(count, 2) right-hand sides for s and t. targets: (T, 2, 2) the gradients of s and of t asked for."""
     out = np.zeros((count, 2))
@@ -100,7 +100,7 @@ def pulled(triangles: Ints, gradients: Floats, areas: Floats, targets: Floats, c
     return out
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def jacobian(triangles: Ints, gradients: Floats, st: Floats, f: int) -> tuple[float, float, float, float]:
     """The gradients of s and of t (V, 2) in the plane of one triangle: [[a, b], [c, d]]."""
     a = b = c = d = 0.0
@@ -114,7 +114,7 @@ def jacobian(triangles: Ints, gradients: Floats, st: Floats, f: int) -> tuple[fl
     return a, b, c, d
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def jacobians(triangles: Ints, gradients: Floats, st: Floats) -> Floats:
     """(T, 2, 2) the gradients of s and of t (V, 2) in each triangle's plane."""
     out = np.empty((len(triangles), 2, 2))

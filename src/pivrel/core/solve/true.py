@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 from pivrel.core.solve.even import RESTS, accelerated
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.system import Axis, jacobian, solved, stretch_of
@@ -29,7 +29,7 @@ ALL = 0.9999
 """Where this share of the area is true, no step is worth its time."""
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _banded(sigma: float, band: float, knee: float) -> tuple[float, float]:
     """What a singular value should come to in one step, and what it costs to be where it is."""
     near = min(max(sigma, 1 / band), band)
@@ -41,7 +41,7 @@ def _banded(sigma: float, band: float, knee: float) -> tuple[float, float]:
     return min(max(wanted, 1 / MOST), MOST), knee * (2 * away - knee)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def banded_pull(
     triangles: Ints, gradients: Floats, areas: Floats, st: Floats, band: float, knee: float
 ) -> tuple[Floats, float]:

@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.clipping import clip
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 
 CUT, NEAR = 4, 5
 """Columns of clip coordinates beside x, y, z, w: how far a place lies on the drawn side of the cut, and how
@@ -46,7 +47,7 @@ class OnScreen:
     whole: Mask
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def outline_on_screen(
     clipped: Floats, pixel: Floats, whole: Mask, triangle: Ints, width: int, height: int, first: Floats, second: Floats
 ) -> int:  # fmt: skip
@@ -76,7 +77,7 @@ def outline_on_screen(
     return count if count >= 3 else 0
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _placed(
     points: Floats, matrix: Floats, cut: Floats, width: int, height: int, clip: Floats, pixel: Floats, whole: Mask
 ) -> None:  # fmt: skip

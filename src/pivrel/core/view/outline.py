@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 from pivrel.core.view.eye import MAX_CORNERS, Eye, on_screen, outline_on_screen
 from pivrel.core.view.sight import Sight, look, middles
 
@@ -17,13 +18,13 @@ Sorted = tuple[Floats, Ints, Ints, float, float]
 """An outline (N, 2), its edges sorted by strip, where each strip's begin, the lowest y, and strips a pixel."""
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _strip(y: float, low: float, per_px: float) -> int:
     """The strip that a height lies in; the nearest one for what lies above or below all."""
     return int(min(max((y - low) * per_px, 0.0), BINS - 1.0))
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _sorted(outline: Floats) -> Sorted:
     low, high = outline[:, 1].min(), outline[:, 1].max()
     per_px = BINS / (high - low) if high > low else 0.0
@@ -46,13 +47,13 @@ def _sorted(outline: Floats) -> Sorted:
     return outline, edges, starts, low, per_px
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _between(x: float, y: float, a: Floats, b: Floats) -> bool:
     """Whether a line to the right of a place meets the edge from a to b."""
     return (b[1] > y) != (a[1] > y) and x < (a[0] - b[0]) * (y - b[1]) / (a[1] - b[1]) + b[0]
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _inside(x: float, y: float, edged: Sorted) -> bool:
     """Whether a place lies within a closed outline (even-odd rule)."""
     outline, edges, starts, low, per_px = edged
@@ -65,7 +66,7 @@ def _inside(x: float, y: float, edged: Sorted) -> bool:
     return inside
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _within_polygon(x: float, y: float, polygon: Floats, count: int) -> bool:
     inside = False
     for i in range(count):
@@ -74,7 +75,7 @@ def _within_polygon(x: float, y: float, polygon: Floats, count: int) -> bool:
     return inside
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _cross(a: Floats, b: Floats, c: Floats, d: Floats) -> bool:
     """Whether two lines from a to b and from c to d cross."""
     ab_c = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
@@ -84,7 +85,7 @@ def _cross(a: Floats, b: Floats, c: Floats, d: Floats) -> bool:
     return ab_c * ab_d < 0.0 and cd_a * cd_b < 0.0
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _crossed(polygon: Floats, count: int, edged: Sorted) -> bool:
     """Whether an edge of a polygon crosses the outline."""
     outline, edges, starts, low, per_px = edged
@@ -99,7 +100,7 @@ def _crossed(polygon: Floats, count: int, edged: Sorted) -> bool:
     return False
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _judged(
     clipped: Floats, pixel: Floats, whole: Mask, triangles: Ints, width: int, height: int, outline: Floats,
     face: Ints, asked: Mask, touched: Mask, inside: Mask,
@@ -175,7 +176,7 @@ def _touching(surface: Surface, eye: Eye, outline: Floats, whole: bool, asked: M
     return out
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _shown_within(ids: Ints, outline: Floats, showing: Mask) -> None:
     """Marks the faces that pixels within an outline show."""
     edged = _sorted(outline)
@@ -189,7 +190,7 @@ def _shown_within(ids: Ints, outline: Floats, showing: Mask) -> None:
                 showing[ids[y, x]] = True
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _each_inside(places: Floats, outline: Floats) -> Mask:
     edged = _sorted(outline)
     out = np.empty(len(places), np.bool_)

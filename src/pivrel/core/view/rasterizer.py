@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import get_num_threads, njit, prange
+from numba import get_num_threads, prange
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 
 SLIVER = 1e-9
 """Pixels on the edge that two triangles share must not fall between them."""
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def fill(
     a: Floats, b: Floats, c: Floats, number: int, first_row: int, last_row: int, depth: Floats, ids: Ints
 ) -> None:
@@ -52,7 +53,7 @@ def bands(height: int) -> Ints:
     return np.linspace(0, height, count + 1).astype(np.int64)
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _draw(places: Floats, triangles: Ints, rows: Ints, depth: Floats, ids: Ints) -> None:
     for band in prange(len(rows) - 1):
         first, last = rows[band], rows[band + 1]

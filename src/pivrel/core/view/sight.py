@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.kernels import kernel
 from pivrel.core.view.eye import MAX_CORNERS, UNCUT, Eye, on_screen, outline_on_screen
 from pivrel.core.view.rasterizer import bands, fill
 
@@ -20,7 +21,7 @@ EDGE_ON = 1e-3
 """A face seen at a smaller cosine shows its edge only."""
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _spans(
     pixel: Floats, whole: Mask, triangles: Ints, faces: Ints, drawn: Mask, height: int, spans: Ints
 ) -> None:
@@ -38,7 +39,7 @@ def _spans(
             spans[t, 1] = height
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _draw(
     clipped: Floats, pixel: Floats, whole: Mask, triangles: Ints, faces: Ints, spans: Ints, rows: Ints, depth: Floats,
     ids: Ints,
@@ -100,7 +101,7 @@ def _given(eye: Eye) -> tuple[Floats, Floats, Floats, Floats, float]:
     return matrix, cut, np.array([*place, float(perspective)]), ahead, pixel_mm
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _middle(
     x: float,
     y: float,
@@ -128,7 +129,7 @@ def _middle(
     )  # fmt: skip
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _is_edge_on(x: float, y: float, z: float, normal: Floats, place: Floats) -> bool:
     """Whether the line from a place to the eye lies in a face there, nearly."""
     x, y, z = place[0] - place[3] * x, place[1] - place[3] * y, place[2] - place[3] * z
@@ -137,7 +138,7 @@ def _is_edge_on(x: float, y: float, z: float, normal: Floats, place: Floats) -> 
     return not abs(x * a + y * b + z * c) > EDGE_ON * size
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _middles_in_sight(
     centroids: Floats, normals: Floats, matrix: Floats, cut: Floats, place: Floats, ahead: Floats, pixel_mm: float,
     drawn: Mask, depth: Floats, seen: Mask,
@@ -154,7 +155,7 @@ def _middles_in_sight(
             seen[f] = shows and not _is_edge_on(x, y, z, normals[f], place)
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _each_middle(
     centroids: Floats, faces: Ints, matrix: Floats, cut: Floats, ahead: Floats, pixel_mm: float, width: int, height: int
 ) -> Floats:  # fmt: skip

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 from pivrel.formats.model.text_numbers import MINUS, NINE, SPACE, ZERO, Bytes, blank, line_end, number, skip
 
 BAD_NUMBER, BAD_INDEX, FEW_CORNERS = 1, 2, 3
@@ -15,7 +15,7 @@ BAD_NUMBER, BAD_INDEX, FEW_CORNERS = 1, 2, 3
 V, N, T, F, SLASH = 118, 110, 116, 102, 47
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _integer(data: Bytes, at: int, end: int) -> tuple[int, int]:
     """A whole number and the place behind it; 0 (which no OBJ index is) where there is none."""
     negative = at < end and data[at] == MINUS
@@ -28,7 +28,7 @@ def _integer(data: Bytes, at: int, end: int) -> tuple[int, int]:
     return (-value if negative else value), at
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _kind(data: Bytes, at: int, end: int) -> int:
     """1 for v, 2 for vn, 3 for f, 4 for a line that names something, 5 for vt, 0 for what is not read."""
     if at >= end:
@@ -50,7 +50,7 @@ def _kind(data: Bytes, at: int, end: int) -> int:
     return 4 if (c == 117 and second == 115) or (c == 109 and second == 116) else 0
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def count_lines(data: Bytes) -> tuple[int, int, int, int, int, int]:
     """How many points, normals, faces, corners, naming lines and texture coordinates there are."""
     counts = np.zeros(6, np.int64)
@@ -111,7 +111,7 @@ def room_for(points: int, normals: int, faces: int, corners: int, names: int, co
     )
 
 
-@njit(cache=True, inline="always")
+@kernel(inline="always")
 def _read_numbers(data: Bytes, at: int, end: int, out: Floats, row: int) -> bool:
     """Fills a row of out (R, N) with the numbers of a line; whether all of them could be read."""
     for axis in range(out.shape[1]):
@@ -123,13 +123,13 @@ def _read_numbers(data: Bytes, at: int, end: int, out: Floats, row: int) -> bool
     return True
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _from_zero(index: int, read: int) -> int:
     """The row that an index of the file names: from 1 on, or back from the last that was read; -1 for 0."""
     return index - 1 if index > 0 else read + index if index < 0 else -1
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def read_lines(data: Bytes, into: Lines) -> tuple[int, int, int]:
     """Fills the arrays, sized by `count_lines`; returns (error, line, what) with error 0 if none."""
     points, normals, coordinates, face_start, corners, corner_normals, corner_uv, names = into

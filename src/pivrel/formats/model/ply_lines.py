@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from plyfile import PlyElement, PlyListProperty
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 from pivrel.formats.model.text_numbers import Bytes, blank, line_end, number, skip
 
 
@@ -25,7 +25,7 @@ Columns = dict[str, np.ndarray | Lists]
 """What an element has in each row, by the property's name."""
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _count_words(data: Bytes, at: int, rows: int) -> tuple[int, int]:
     """How many words the next lines have, and where they end; -1 where there are not so many lines."""
     words = 0
@@ -43,7 +43,7 @@ def _count_words(data: Bytes, at: int, rows: int) -> tuple[int, int]:
     return words, at
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _read_words(data: Bytes, at: int, values: Floats, row_at: Ints) -> bool:
     """Fills in the numbers of lines, and where each line's begin; whether all words are numbers."""
     count = 0

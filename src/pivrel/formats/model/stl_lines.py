@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from pivrel.core.arrays import Floats, Ints
+from pivrel.core.kernels import kernel
 from pivrel.formats.model.text_numbers import Bytes, blank, line_end, number, skip
 
 BAD_NUMBER, NOT_THREE = 1, 2
@@ -18,7 +18,7 @@ _SOLID = np.frombuffer(b"solid", np.uint8)
 _ENDLOOP = np.frombuffer(b"endloop", np.uint8)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _begins(data: Bytes, at: int, end: int, word: Bytes) -> bool:
     if end - at < len(word):
         return False
@@ -28,7 +28,7 @@ def _begins(data: Bytes, at: int, end: int, word: Bytes) -> bool:
     return at + len(word) == end or blank(data[at + len(word)])
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def count_lines(data: Bytes) -> tuple[int, int]:
     """How many vertices and solids there are."""
     vertices = solids = 0
@@ -44,7 +44,7 @@ def count_lines(data: Bytes) -> tuple[int, int]:
     return vertices, solids
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def read_lines(data: Bytes, points: Floats, solids: Ints) -> tuple[int, int, int]:
     """Fills the arrays, sized by `count_lines`; returns (error, line, vertices) with error 0 if none.
 

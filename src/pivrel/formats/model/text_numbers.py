@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 import numpy.typing as npt
-from numba import njit
+
+from pivrel.core.kernels import kernel
 
 Bytes = npt.NDArray[np.uint8]
 
@@ -15,13 +16,13 @@ ZERO, NINE, LOWER_E, UPPER_E = 48, 57, 101, 69
 _POWERS = np.array([10.0**k for k in range(23)])
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def blank(c: int) -> bool:
     """Whether the byte parts words within a line."""
     return c in (SPACE, TAB, RETURN)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def skip(data: Bytes, at: int, end: int) -> int:
     """The place of the next word."""
     while at < end and blank(data[at]):
@@ -29,7 +30,7 @@ def skip(data: Bytes, at: int, end: int) -> int:
     return at
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def number(data: Bytes, at: int, end: int) -> tuple[float, int]:
     """A decimal number and the place behind it; NaN where there is none.
 
@@ -84,7 +85,7 @@ def number(data: Bytes, at: int, end: int) -> tuple[float, int]:
     return (-value if negative else value), at
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def line_end(data: Bytes, at: int) -> int:
     """The place of the newline that ends the line, or the end of the data."""
     while at < len(data) and data[at] != NEWLINE:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
+from numba import prange
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.fits.outward import EVEN, seen_side
@@ -11,6 +11,7 @@ from pivrel.core.geometry.portion import portion
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.tolerances import TOLERANCE
 from pivrel.core.geometry.vectors import unit_rows
+from pivrel.core.kernels import kernel
 
 DISTINCT = 0.999
 """Two spreads nearer to each other than this share do not tell a direction."""
@@ -46,7 +47,7 @@ def surface_moments(surface: Surface, faces: Ints) -> tuple[Floats, Floats]:
     return found
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _moments(points: Floats, corners: Ints, triangles: Ints, weight: Floats) -> tuple[Floats, Floats]:
     centre, moments = np.zeros(3), np.zeros((3, 3))
     for t in range(len(triangles)):
@@ -123,7 +124,7 @@ RUN = 1 << 15
 """Faces that a thread sums at a time; sums of runs are added in their order, so that every machine finds the same."""
 
 
-@njit(cache=True, nogil=True, parallel=True)
+@kernel(parallel=True)
 def _plate(unit: Floats, area: Floats, direction: Floats, near: float) -> tuple[float, Floats]:
     """The share of the area that looks along a direction, either way, to within a cosine, and (3,) its mean normal."""
     runs = (len(area) + RUN - 1) // RUN
