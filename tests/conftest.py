@@ -26,6 +26,8 @@ from pivrel.web.app import create_app
 from tests.edits import edits_of
 from tests.shapes import cuboid
 
+pytest_plugins = ("tests.costs",)
+
 # How fast the machine is today must not decide a test.
 settings.register_profile("patient", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("patient")

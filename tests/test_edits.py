@@ -25,7 +25,12 @@ LIBRARY = {
         key, at, LibraryBody(name=name, repeat_mm=repeat, grain_deg=grain, metallic=0, use="wall", images={})
     )
     for at, (key, name, repeat, grain) in enumerate(
-        [("brick", "Red brick, stretcher bond", (900, 600), 0), ("walnut", "Walnut", (600, 1200), 90)]
+        [
+            ("brick", "Red brick, stretcher bond", (900, 600), 0),
+            ("walnut", "Walnut", (600, 1200), 90),
+            ("ash", "Ash", (600, 1200), 30),
+            ("slate", "Slate", (500, 500), 50),
+        ]
     )
 }
 BOX = {"kind": "box", "corners": "separate"}
@@ -150,6 +155,24 @@ def test_another_material_keeps_the_scale_and_comes_into_the_project():
     contents, _ = change(contents, {"material": "walnut"})
     assert body(contents)["scale"] == [2, 2]
     assert set(contents.materials) == {"brick", "walnut"}, "the one that was is kept, for undo and for later"
+
+
+@pytest.mark.parametrize(
+    ("one", "other"), [("ash", "slate"), ("slate", "ash"), ("ash", "walnut"), ("brick", "ash")]
+)
+def test_another_material_keeps_the_way_its_grain_runs(one, other):
+    """The grain runs at the turn and the material's own angle together; that sum stays, whole turns apart."""
+
+    def way(contents):
+        stated = body(contents)
+        return stated["turn_deg"] + LIBRARY[stated["material"]].body.grain_deg
+
+    before, _ = change(laid(one), {"turn_deg": 10})
+    after, _ = change(before, {"material": other})
+    assert body(after)["material"] == other
+    assert (way(after) - way(before)) % 360 == 0
+    again, _ = change(after, {"material": one})
+    assert body(again)["turn_deg"] == 10
 
 
 def test_the_datum_is_fitted_anew_only_when_it_must_be():

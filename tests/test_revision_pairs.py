@@ -4,6 +4,7 @@ The truth is known by construction: each face of the newer model is told by the 
 """
 
 from dataclasses import replace
+from itertools import product, starmap
 from typing import Any
 
 import numpy as np
@@ -21,6 +22,7 @@ from pivrel.recipe import FinishModel, pick_model
 from pivrel.recipe.projections.box import BoxModel
 from pivrel.store.documents import Contents, Document
 from tests.formats.cad import ifc, step_bytes
+from tests.lengths import some
 from tests.shapes import mesh_of
 
 
@@ -164,6 +166,11 @@ def step_model(**options):
     return Surface(read_model("m.step", step_bytes(shapes), Upload({}), tolerance_mm=tolerance).mesh)
 
 
+def as_one(words):
+    """The name of a case, of one word or several."""
+    return words if isinstance(words, str) else "-".join(words)
+
+
 STEP_BACK = {
     "moved": lambda p: p - (35, -20, 60),
     "mirrored": lambda p: np.array([140.0, 0, 0]) + p * (-1, 1, 1),
@@ -175,9 +182,10 @@ STEP_CASES = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize("options", STEP_CASES, ids="-".join)
-@pytest.mark.parametrize("by", ["rule", "faces"])
-def test_step_pairs(options, by):
+@pytest.mark.parametrize(
+    ("by", "options"), some(starmap(pytest.param, product(("rule", "faces"), STEP_CASES)), 7), ids=as_one
+)
+def test_step_pairs(by, options):
     old, new = step_model(), step_model(**dict.fromkeys(options, True))
     back = next((STEP_BACK[o] for o in options if o in STEP_BACK), lambda p: p)
     rules: list[picks.Pick] = [picks.Parts(("Plate",)), picks.Parts(("Post",))]
@@ -298,9 +306,10 @@ OBJ_CHANGES = [
 ]
 
 
-@pytest.mark.parametrize("change", OBJ_CHANGES)
-@pytest.mark.parametrize("by", ["rule", "faces"])
-def test_obj_pairs(change, by):
+@pytest.mark.parametrize(
+    ("by", "change"), some(starmap(pytest.param, product(("rule", "faces"), OBJ_CHANGES)), 7), ids=as_one
+)
+def test_obj_pairs(by, change):
     old_mesh, new_mesh, back, *more = obj_pair(change)
     mm = more[0] if more else 1.0
     old = Surface(read_model("a.obj", obj_of(old_mesh), Upload({}), "mm", "z").mesh)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+from pathlib import Path
 
 import pytest
 
@@ -10,6 +11,12 @@ from pivrel.store import projects
 from tests.browser.bench import Bench
 from tests.browser.browser import COARSE, Browser
 from tests.serving import Server, free_port
+
+
+def pytest_collection_modifyitems(items):
+    for item in items:
+        if Path(__file__).parent in item.path.parents:
+            item.add_marker(pytest.mark.browser)
 
 
 @pytest.fixture(scope="session")

@@ -16,6 +16,7 @@ from pivrel.core.geometry.mesh import merged
 from pivrel.materials.channels import Channel
 from pivrel.store import blobs, projects
 from pivrel.store.documents import LibraryBody
+from tests.lengths import at_length
 from tests.test_revision import box
 
 CARDS = {"black": 0.0, "grey": 0.18, "white": 0.8, "clay": (0.30, 0.20, 0.12), "rust": (0.34, 0.18, 0.12)}
@@ -164,11 +165,15 @@ def test_a_saved_picture_is_the_view_scaled(sharp, demo):
     own = browser.screenshot()[top : top + height, left : left + width]
     browser.chord(Keys.CONTROL, "s")
     browser.css("[data-testid=picture]")
-    browser.click("Save 3840 × 2160")
+    width_px, height_px = at_length((1280, 720), (3840, 2160))
+    browser.click("Own")
+    browser.type_into("Width in pixels", str(width_px), Keys.TAB)
+    browser.type_into("Height in pixels", str(height_px), Keys.TAB)
+    browser.click(f"Save {width_px} × {height_px}")
     picture = PIL.Image.open(BytesIO(browser.downloaded("Saltmarsh Lido.png"))).convert("RGB")
-    assert picture.size == (3840, 2160)
+    assert picture.size == (width_px, height_px)
     # The picture shows as much from bottom to top, and at the sides what its own proportions leave.
-    scaled = picture.resize((round(3840 * height / 2160), height), PIL.Image.Resampling.BOX)
+    scaled = picture.resize((round(width_px * height / height_px), height), PIL.Image.Resampling.BOX)
     both = min(scaled.width, width)
     middles = [np.asarray(scaled).astype(int), own]
     one, other = (image[:, (image.shape[1] - both) // 2 :][:, :both] for image in middles)

@@ -228,6 +228,31 @@ def test_cells_are_true_to_scale_and_steady(turn):
         assert np.abs(turns).max() <= np.radians(50)
 
 
+@pytest.mark.parametrize("scale", [(1.0, 1.0), (-1.0, 1.0), (1.0, -1.0)])
+def test_what_a_turned_cell_calls_along_and_up_is_where_its_sheet_grows(scale):
+    """Closed form: over a small step on the surface each cell's sheet grows by the step's share along and up.
+
+    Normal maps are turned by the two, so light would fall wrong on a cell that has them otherwise.
+    """
+    cells = Cells(260, 60, 50.0, True, 3)
+    of = coated(Finish("f", M, All(), Box(), material_key="m", scale=scale, cells=cells))
+    rng = np.random.default_rng(8)
+    at = random_places(of)
+    flat = at.normals
+    step = np.cross(flat, rng.normal(size=flat.shape))
+    step *= 1e-3 / np.linalg.norm(step, axis=1)[:, None]
+    after = of.places(at.points + step, at.normals, of.surface.triangle_face[at.triangles])
+    same = after.triangles == at.triangles
+    assert same.sum() > 300
+    turned = 0
+    for one, other in zip(of.base.showings(at), of.base.showings(after), strict=True):
+        shown = same & (one.weight > 1e-6) & (other.weight > 1e-6)
+        grown = np.stack([(step * one.along).sum(axis=1), (step * one.up).sum(axis=1)], axis=1)
+        np.testing.assert_allclose((other.st - one.st)[shown], grown[shown], atol=2e-6)
+        turned += shown.sum()
+    assert turned > 300
+
+
 def test_cells_show_no_border():
     """Steps of the color over 1 mm where cells meet beside those inside of them, along lines across a sheet."""
     x = np.arange(0, 4000.0)

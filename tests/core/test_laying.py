@@ -13,6 +13,7 @@ from vtk.util.numpy_support import vtk_to_numpy
 from pivrel.core.geometry.frames import Datum, FrameError
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover, lay, lay_raw, settle
+from pivrel.core.laying.cover import layers, layers_of
 from pivrel.core.laying.finish import Finish
 from pivrel.core.picks import All, Faces, Facing, Parts
 from pivrel.core.projection import Box, Planar
@@ -178,3 +179,22 @@ def test_box_fits_itself_to_the_lowest_corner():
     datum = settle(surface, Finish("f", BRICK, Facing((0, 0, 1), 5), Box())).pieces[0].datum
     assert datum.origin_mm == (0.0, 0.0, 1000.0)
     assert datum.axes.tolist() == np.eye(3).tolist()
+
+
+def test_a_row_that_tiles_hides_the_single_sheets_beneath_it():
+    """Row by row, face by face: the last that holds a face; the last that tiles there; the single sheets over that."""
+    surface = Surface(cuboid())
+    rows = [(False, (0, 1, 2)), (True, (1, 2, 3)), (False, (2, 3)), (True, (3,)), (False, (0, 4))]
+    finishes = [
+        Finish(f"F{at}", Material("m", (900.0, 600.0)), Faces(faces), Planar(), Datum(), tile=tile)
+        for at, (tile, faces) in enumerate(rows)
+    ]
+    found = layers(surface, finishes)
+    assert found.base.tolist() == [BARE, 1, 1, 3, BARE, BARE]
+    assert {row: np.flatnonzero(mask).tolist() for row, mask in found.singles.items()} == {
+        0: [0],
+        2: [2],
+        4: [0, 4],
+    }
+    last, _ = layers_of(6, [(tile, np.array(faces, np.int32)) for tile, faces in rows])
+    assert last.tolist() == [4, 1, 2, 3, 4, BARE]

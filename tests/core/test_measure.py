@@ -169,6 +169,48 @@ def test_joints_that_run_on_are_counted_apart_from_open_seams(offset, joints, op
     assert (found.joints_m, found.seams_m) == pytest.approx((joints * side / 1000, open_m * side / 1000))
 
 
+@pytest.mark.parametrize(
+    ("bond", "offset", "runs_on"),
+    [
+        # One row up, the joints stand a quarter of a unit to the right, and so on; to the left they do not meet.
+        (0.25, (37.5, 75.0), True),
+        (0.25, (-37.5, 75.0), False),
+        (0.25, (75.0, 150.0), True),
+        (0.25, (75.0, 75.0), False),
+        (1 / 3, (50.0, 75.0), True),
+        (1 / 3, (-50.0, 75.0), False),
+        (1 / 3, (100.0, -75.0), True),
+        (0.5, (-75.0, 75.0), True),
+    ],
+)
+def test_joints_of_a_raking_bond_meet_one_way_only(bond, offset, runs_on):
+    """By the definition of joints alone: row j begins at bond x j units (`docs/laying.md`)."""
+    side = 1050.0
+    bricks = Material("bricks", (1800.0, 900.0), joints=Joints((150.0, 75.0), 3.0, bond=bond))
+    # One image, shifted where the laying is flat, so that nothing but the shift decides.
+    surface = Surface(mesh_of([(0, 0, 0), (side, 0, 0), (side, 0, side), (0, 0, side), (2 * side, 0, 0), (2 * side, 0, side)],
+                              [(0, 1, 2, 3), (1, 4, 5, 2)]))  # fmt: skip
+    finish = Finish("Bricks", bricks, All(), Planar(), Datum((0, 0, 0), (1, 0, 0), (0, -1, 0)),
+                    adjust=(Adjustment(Faces((1,)), offset_mm=offset),))  # fmt: skip
+    found = measure(surface, finish, np.arange(2, dtype=np.int32), settle(surface, finish))
+    assert (found.joints_m, found.seams_m) == pytest.approx((1.05, 0.0) if runs_on else (0.0, 1.05))
+
+
+def test_an_edge_where_the_pattern_runs_on_is_no_edge_of_joints():
+    """The image itself is one with its joints, so it is counted once: as matched."""
+    tiles = Material("tiles", (900.0, 750.0), joints=Joints((150.0, 150.0), 3.0))
+    surface = Surface(mesh_of([(0, 0, 0), (300, 0, 0), (300, 0, 300), (0, 0, 300), (600, 0, 0), (600, 0, 300)],
+                              [(0, 1, 2, 3), (1, 4, 5, 2)]))  # fmt: skip
+    finish = Finish("Tiles", tiles, All(), Planar(), Datum((0, 0, 0), (1, 0, 0), (0, -1, 0)))
+    faces = np.arange(2, dtype=np.int32)
+    final = lay(surface, finish, faces, settle(surface, finish))
+    seams = find_seams(portion(surface, faces), final, tiles.repeat_mm, tiles.joints)
+    told = [mask.tolist() for mask in (seams.matched, seams.joints, seams.broken)]
+    assert told == [[True], [False], [False]]
+    found = measure(surface, finish, faces, settle(surface, finish))
+    assert (found.joints_m, found.seams_m) == (0.0, 0.0)
+
+
 def test_a_mitre_is_no_seam():
     """Two boards that meet at 45 degrees: their cuts lie on each other, where nobody sees an edge."""
     points = [

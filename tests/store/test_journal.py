@@ -8,7 +8,7 @@ import pytest
 from pivrel.recipe import FinishModel
 from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
-from pivrel.store.documents import Contents, Document, LibraryBody
+from pivrel.store.documents import Contents, Document, LibraryBody, ViewBody
 from pivrel.store.library import fill_library
 from tests.conftest import facts_of
 from tests.shapes import cuboid
@@ -105,6 +105,60 @@ def test_undo_and_redo_survive_a_restart(database, project, tmp_path):
         with pytest.raises(journal.NothingToDoError):
             journal.undo(db, project, 6)
     assert finishes(database, project) == {}
+
+
+def test_an_edit_that_changes_something_twice_is_undone_in_the_other_order(database, project):
+    """Undo goes from the last change of an edit to its first, redo from the first to the last."""
+    first, second, third = (finish("F1", 1, turn_deg=turn) for turn in (0, 30, 60))
+    write(database, project, 0, "lay", Contents({"F1": first}))
+    twice = [journal.Change("finish", "F1", first, second), journal.Change("finish", "F1", second, third)]
+    with database.transaction() as db:
+        journal.write(db, project, 1, "twice", twice)
+    for revision, step, there in (
+        (2, journal.undo, first),
+        (3, journal.redo, third),
+        (4, journal.undo, first),
+    ):
+        with database.transaction() as db:
+            step(db, project, revision)
+        assert finishes(database, project) == as_stored(database, project).finishes == {"F1": there}
+
+
+def test_what_is_taken_back_gets_the_next_free_key(database, project):
+    """A view comes back under its own key, and beside one that has taken it meanwhile under the first free one after it."""
+
+    def view(key):
+        body = {
+            "name": f"View {key}",
+            "position_mm": (0, 0, 0),
+            "target_mm": (1, 0, 0),
+            "up": (0, 0, 1),
+            "height_mm": None,
+        }
+        return Document(key, 1, ViewBody.model_validate(body))
+
+    def keep(*changes):
+        with database.transaction() as db:
+            journal.keep_aside(db, project, list(changes))
+
+    def views():
+        with database.reading() as db:
+            return list(projects.contents(db, project).views)
+
+    keep(journal.Change("view", "V1", None, view("V1")))
+    keep(journal.Change("view", "V1", view("V1"), None))
+    with database.transaction() as db:
+        assert journal.take_back(db, project, "view", "V1") == "View V1"
+    assert views() == ["V1"]
+
+    keep(journal.Change("view", "V1", view("V1"), None))
+    for key in ("V1", "V2", "V4"):
+        keep(journal.Change("view", key, None, view(key)))
+    with database.transaction() as db:
+        journal.take_back(db, project, "view", "V1")
+    assert sorted(views()) == ["V1", "V2", "V3", "V4"]
+    with database.transaction() as db, pytest.raises(journal.NothingToDoError):
+        journal.take_back(db, project, "view", "V1")
 
 
 def test_a_new_edit_drops_what_was_undone(database, project):

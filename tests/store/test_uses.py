@@ -14,6 +14,7 @@ from pivrel.store.documents import Document
 from pivrel.store.errors import LostBytesError
 from tests.conftest import Asking, facts_of
 from tests.formats.test_sources import obj_files, picture, png
+from tests.lengths import some
 from tests.store.counting import named_and_kept
 from tests.web.test_imports import Importing
 
@@ -75,7 +76,7 @@ class Sharing:
 
 
 @pytest.mark.parametrize(
-    "order", list(permutations(("material", "model", "delete", "archive"))), ids="-".join
+    "order", some(permutations(("material", "model", "delete", "archive")), 4), ids="-".join
 )
 def test_what_is_referred_to_stays_and_the_rest_goes(order, client, upload, cube, database):
     sharing = Sharing(client, upload, cube)

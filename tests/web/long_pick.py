@@ -1,4 +1,4 @@
-"""Edits of a pick of 900,000 faces: `python -m tests.web.long_pick FOLDER COUNT` prints what they take of memory and disk."""
+"""Edits of a pick of nearly 2 SIDE^2 faces: `python -m tests.web.long_pick FOLDER COUNT SIDE` prints what they take of memory and disk."""
 
 from __future__ import annotations
 
@@ -18,7 +18,6 @@ from pivrel.store.library import said_of
 from pivrel.web.app import create_app
 from tests.conftest import Asking, facts_of
 
-SIDE = 671
 WARM = 20
 
 
@@ -30,12 +29,12 @@ def resident() -> int:
 def main() -> None:
     """Turns, scales and other picks in turns, each looked at as a page does."""
     keep_freed_memory()
-    folder, count = Path(sys.argv[1]), int(sys.argv[2])
+    folder, count, side = Path(sys.argv[1]), int(sys.argv[2]), int(sys.argv[3])
     database = Database(folder)
-    faces = 2 * SIDE * SIDE
+    faces = 2 * side * side
     with database.transaction() as db:
         facts = facts_of("a.obj", parts=1, triangles=faces)
-        project = projects.create(db, "hill", blobs.put_mesh(db, hill(SIDE)), facts)
+        project = projects.create(db, "hill", blobs.put_mesh(db, hill(side)), facts)
         body = {
             "name": "Brick",
             "repeat_mm": [900, 600],

@@ -13,9 +13,10 @@ from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody
 from pivrel.web.app import create_app
 from tests.conftest import Asking, make_cube
+from tests.lengths import at_length
 from tests.web.hostile import BODILESS, MODELS, PATH_VALUES, QUERIES, UPLOADS, body_of, schema_of
 
-EXAMPLES = 5000
+EXAMPLES = at_length(400, 5000)
 IMAGE = encode(np.full((2, 2, 3), 0.5)).data
 
 

@@ -18,6 +18,7 @@ from pivrel.store.documents import LibraryBody
 from pivrel.web.app import create_app
 from tests.conftest import Asking, facts_of
 from tests.edits import one_edit
+from tests.lengths import at_length
 from tests.shapes import column, cuboid, mesh_of
 
 LEVEL, EQUAL, ON = 0.01, 0.1, 0.05
@@ -280,7 +281,7 @@ def folders(tmp_path_factory):
     st.sampled_from(sorted(MATERIALS)),
     st.lists(STEP, min_size=2, max_size=6),
 )
-@settings(max_examples=60)
+@settings(max_examples=at_length(10, 60))
 def test_every_step_keeps_what_it_promises_or_says_what_it_gave_up(folders, name, material, steps):
     work = Work(folders(), name, material)
     for step in steps:
