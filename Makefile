@@ -4,6 +4,8 @@ PYTHON ?= python3
 BIN := .venv/bin
 PORT ?= 8017
 TYPES := frontend/src/api/wire.gen.ts
+# The tests' browser, and what draws in it without a graphics card.
+BROWSER := chromium chromium-driver libegl1 libgl1-mesa-dri
 
 .PHONY: setup setup-tests dev types format demo serve test check soak mutants bench waits frames lint shots clean
 
@@ -34,8 +36,7 @@ format: setup-tests
 
 # Everything, as CI does it.
 test: setup-tests
-	@{ command -v chromium && command -v chromedriver; } >/dev/null || \
-		{ apt-get update -qq && apt-get install -y -qq chromium chromium-driver; }
+	@dpkg -s $(BROWSER) >/dev/null 2>&1 || { apt-get update -qq && apt-get install -y -qq $(BROWSER); }
 	@$(BIN)/python -m tools.everything
 
 # For daily work: lint, types, and the tests of what differs from the newest commit that landed.

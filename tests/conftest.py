@@ -4,32 +4,38 @@ from __future__ import annotations
 
 import json
 import os
+import pickle
+import shutil
 import sqlite3
-import time
 from contextlib import closing
 from io import BytesIO
 from typing import Any
 
 import numpy as np
 import pytest
+from filelock import FileLock
 from hypothesis import HealthCheck, settings
 
 from pivrel.demo import fill
 from pivrel.materials.channels import Channel
+from pivrel.materials.fields import Canvas
 from pivrel.materials.images import Image, encode
-from pivrel.materials.library import BuiltIn
+from pivrel.materials.library import KEYS, make
 from pivrel.store import blobs, projects
 from pivrel.store.connection import Connection
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody, ModelFacts
 from pivrel.web.app import create_app
 from tests.edits import edits_of
+from tests.lengths import at_length
 from tests.shapes import cuboid
 
 pytest_plugins = ("tests.costs",)
 
 # How fast the machine is today must not decide a test.
-settings.register_profile("patient", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.register_profile(
+    "patient", deadline=None, max_examples=at_length(30, 100), suppress_health_check=[HealthCheck.too_slow]
+)
 settings.load_profile("patient")
 
 
@@ -99,35 +105,61 @@ class Asking:
         return np.frombuffer(self.client.get(f"{self.path}/laying/{key}").data, "<f4").reshape(-1, 2)
 
 
-@pytest.fixture(scope="session")
-def filled(tmp_path_factory):
-    """A data folder with the library and the demo, to be copied and not written to; made once for all processes."""
+COARSER = 2
+"""How many times fewer pixels along a side the materials of the demo have in tests: no test of the page needs all of
+them, and a browser without a graphics card takes long for each."""
+
+
+def small_images(patch):
+    """From now on, as long as the patch lasts, built-in materials are made with fewer pixels."""
+    plain = Canvas.__init__
+
+    def coarse(self, repeat_mm, pixels):
+        plain(self, repeat_mm, (pixels[0] // COARSER, pixels[1] // COARSER))
+
+    patch.setattr(Canvas, "__init__", coarse)
+
+
+def made_once(tmp_path_factory, name, fill):
+    """A folder that is filled by whichever process of the tests needs it first."""
     base = tmp_path_factory.getbasetemp()
-    folder = (base.parent if "PYTEST_XDIST_WORKER" in os.environ else base) / "filled"
-    try:
-        folder.mkdir()
-    except FileExistsError:
-        while not (folder / "done").exists():
-            time.sleep(0.2)
-        return folder
-    database = Database(folder)
-    list(fill(database))
-    with closing(sqlite3.connect(database.path)) as db:
-        db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-    (folder / "done").touch()
+    folder = (base.parent if "PYTEST_XDIST_WORKER" in os.environ else base) / name
+    with FileLock(f"{folder}.lock"):
+        if not folder.exists():
+            making = folder.with_name(f"{name}-making")
+            shutil.rmtree(making, ignore_errors=True)
+            making.mkdir()
+            fill(making)
+            making.rename(folder)
     return folder
 
 
 @pytest.fixture(scope="session")
-def built_in(filled):
-    """The built-in materials by key, as the library holds them; making them anew takes half a minute."""
+def filled(tmp_path_factory):
+    """A data folder with the library and the demo, to be copied and not written to; its images are small."""
 
-    def material(db, key, body):
-        images = blobs.get_images(db, body.images)
-        return BuiltIn(key, body.name, body.use, body.repeat_mm, body.grain_deg, body.metallic, images)
+    def fill_in(folder):
+        database = Database(folder)
+        with pytest.MonkeyPatch.context() as patch:
+            small_images(patch)
+            list(fill(database))
+        with closing(sqlite3.connect(database.path)) as db:
+            db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        database.close()
 
-    with Database(filled).reading() as db:
-        return {key: material(db, key, held.body) for key, held in projects.library(db).items()}
+    return made_once(tmp_path_factory, "filled", fill_in)
+
+
+@pytest.fixture(scope="session")
+def built_in(tmp_path_factory):
+    """The built-in materials by key, as they are made; making all of them takes half a minute."""
+
+    def make_all(folder):
+        for key in KEYS:
+            (folder / key).write_bytes(pickle.dumps(make(key)))
+
+    folder = made_once(tmp_path_factory, "built-in", make_all)
+    return {key: pickle.loads((folder / key).read_bytes()) for key in KEYS}
 
 
 @pytest.fixture

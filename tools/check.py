@@ -100,7 +100,8 @@ def chosen(differing: set[Path]) -> tuple[list[Path], list[Path]]:
     tests = [path for path in far if path.name.startswith("test_") and path.is_file()]
     # The page's own tests need a browser, so they run here where they are what was changed.
     near = [path for path in tests if path in differing or "browser" not in path.parts]
-    now, left, budget = [], [path for path in tests if path not in near], BUDGET_S
+    now: list[Path] = []
+    left, budget = [path for path in tests if path not in near], BUDGET_S
     for path in sorted(near, key=lambda path: (far[path], cost(path))):
         needs = cost(path)
         (now if needs <= budget or path in differing else left).append(path)

@@ -80,7 +80,7 @@ def test_packages() -> None:
     """What tests and checks need beside it."""
     needed = [ROOT / "requirements.txt", ROOT / "requirements-dev.txt"]
     key = digest(ROOT, needed, sys.version)
-    command = [PYTHON, *PIP, "-r", "requirements-dev.txt"]
+    command: list[str | Path] = [PYTHON, *PIP, "-r", "requirements-dev.txt"]
     make("tests", VENV / "stamps" / "tests", key, lambda: run("tests", "installing what tests need", command))
 
 

@@ -7,6 +7,7 @@ import tempfile
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from ctypes.util import find_library
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -30,11 +31,17 @@ MARGIN = 60
 COARSE = 0.5
 # How fast the machine is today must not decide a test; whoever works on one can wait for less.
 WAIT_S = float(os.environ.get("PIVREL_WAIT_S", "240"))
+# What draws where there is no graphics card. Mesa's llvmpipe keeps what it has compiled of a page's shaders for the next
+# page; the browser's own SwiftShader compiles them for each page anew, which takes most of the time of a page.
+MESA = find_library("EGL_mesa") is not None
+SOFTWARE = (
+    ["--use-gl=angle", "--use-angle=gl-egl", "--ignore-gpu-blocklist"]
+    if MESA
+    else ["--use-angle=swiftshader", "--enable-unsafe-swiftshader"]
+)
 FLAGS = [
     "--headless=new",
     "--no-sandbox",
-    "--use-angle=swiftshader",
-    "--enable-unsafe-swiftshader",
     # The page itself is put together faster without it.
     "--disable-gpu-compositing",
     "--disable-gpu-rasterization",
@@ -114,10 +121,18 @@ class Browser:
         self.profile = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
         self.downloads = Path(self.profile.name) / "downloads"
         self.downloads.mkdir()
-        for flag in (*FLAGS, f"--user-data-dir={self.profile.name}/profile", "--window-size=1280,940"):
+        for flag in (
+            *FLAGS,
+            *SOFTWARE,
+            f"--user-data-dir={self.profile.name}/profile",
+            "--window-size=1280,940",
+        ):
             options.add_argument(flag)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-        self.driver = webdriver.Chrome(options, Service("/usr/bin/chromedriver"))
+        # Mesa is told so by the environment of the browser's processes.
+        drawn_by = {"LIBGL_ALWAYS_SOFTWARE": "1", "EGL_PLATFORM": "surfaceless"} if MESA else {}
+        service = Service("/usr/bin/chromedriver", env={**os.environ, **drawn_by})
+        self.driver = webdriver.Chrome(options, service)
         self.density = COARSE
         self.blind: str | None = None
         self.size(*SIZE)

@@ -15,8 +15,8 @@ from selenium.webdriver.common.keys import Keys
 from tests.browser.rows import blocks, lay_each
 from tests.lengths import at_length
 
-ROWS = at_length(200, 1000)
-TRIANGLES = at_length(100_000, 1_000_000)
+ROWS = at_length(100, 1000)
+TRIANGLES = at_length(60_000, 1_000_000)
 
 LONG_TASKS = """
 const done = arguments[arguments.length - 1], found = [];

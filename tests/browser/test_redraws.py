@@ -34,7 +34,7 @@ def test_dragging_a_datum_and_typing_a_turn_do_not_draw_the_schedule(made, brows
     browser.settle()
     assert "F20" in browser.css("[data-testid=row-F20]").text
     assert len(browser.all("[data-row]")) < 60, "rows that nobody sees are not there"
-    counted()
+    browser.until(lambda: not counted().total, "figures that came later are drawn")
     field = browser.field("Turn")
     field.send_keys("37")
     typed = counted()

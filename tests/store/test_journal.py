@@ -5,12 +5,12 @@ import sqlite3
 
 import pytest
 
-from pivrel.recipe import FinishModel
+from pivrel.recipe import FinishModel, changed
 from pivrel.store import blobs, journal, projects
 from pivrel.store.database import Database
-from pivrel.store.documents import Contents, Document, LibraryBody, ViewBody
+from pivrel.store.documents import Change, Contents, Document, LibraryBody, ViewBody
 from pivrel.store.library import fill_library
-from tests.conftest import facts_of
+from tests.conftest import facts_of, small_images
 from tests.shapes import cuboid
 
 
@@ -111,7 +111,7 @@ def test_an_edit_that_changes_something_twice_is_undone_in_the_other_order(datab
     """Undo goes from the last change of an edit to its first, redo from the first to the last."""
     first, second, third = (finish("F1", 1, turn_deg=turn) for turn in (0, 30, 60))
     write(database, project, 0, "lay", Contents({"F1": first}))
-    twice = [journal.Change("finish", "F1", first, second), journal.Change("finish", "F1", second, third)]
+    twice = [Change("finish", "F1", first, second), Change("finish", "F1", second, third)]
     with database.transaction() as db:
         journal.write(db, project, 1, "twice", twice)
     for revision, step, there in (
@@ -145,15 +145,15 @@ def test_what_is_taken_back_gets_the_next_free_key(database, project):
         with database.reading() as db:
             return list(projects.contents(db, project).views)
 
-    keep(journal.Change("view", "V1", None, view("V1")))
-    keep(journal.Change("view", "V1", view("V1"), None))
+    keep(Change("view", "V1", None, view("V1")))
+    keep(Change("view", "V1", view("V1"), None))
     with database.transaction() as db:
         assert journal.take_back(db, project, "view", "V1") == "View V1"
     assert views() == ["V1"]
 
-    keep(journal.Change("view", "V1", view("V1"), None))
+    keep(Change("view", "V1", view("V1"), None))
     for key in ("V1", "V2", "V4"):
-        keep(journal.Change("view", key, None, view(key)))
+        keep(Change("view", key, None, view(key)))
     with database.transaction() as db:
         journal.take_back(db, project, "view", "V1")
     assert sorted(views()) == ["V1", "V2", "V3", "V4"]
@@ -211,22 +211,29 @@ def test_meshes_come_back_as_they_were_and_leave_with_their_last_project(databas
 def test_migrations_run_once_and_foreign_keys_hold(database, tmp_path):
     Database(tmp_path)
     with database.reading() as db:
-        assert db.execute("PRAGMA user_version").fetchone()[0] == 6
+        assert db.execute("PRAGMA user_version").fetchone()[0] == 7
         assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
     with pytest.raises(sqlite3.IntegrityError), database.transaction() as db:
         projects.create(db, "no mesh", "gone", facts_of("x"))
 
 
-def test_a_library_of_an_earlier_version_learns_of_joints(tmp_path, filled):
+def test_a_built_in_material_that_other_code_made_is_made_anew(tmp_path, filled, monkeypatch):
+    """One of an earlier version, that knows no joints, and one made by other code."""
     database = Database(shutil.copytree(filled, tmp_path / "data"))
+    small_images(monkeypatch)
     assert list(fill_library(database)) == []
     with database.transaction() as db:
         body = dict(projects.library(db)["brick"].fields)
-        images = body["images"]
-        for key in ("joints", "half_turns", "tags"):
+        for key in ("joints", "half_turns", "tags", "made_from"):
             del body[key]
         projects.put_library(db, "brick", 0, LibraryBody.model_validate(body))
-    assert list(fill_library(database)) == [f"material: {body['name']}, brought up to date"]
+        other = changed(projects.library(db)["checker"].body, made_from="other", images={})
+        projects.put_library(db, "checker", 10, other)
+    assert list(fill_library(database)) == [
+        f"material: {body['name']}, made anew",
+        "material: Checker, 100 mm, made anew",
+    ]
     with database.reading() as db:
         now = projects.library(db)["brick"].body
-    assert now.joints.unit_mm == (225.0, 75.0) and now.images == images
+        assert projects.library(db)["checker"].body.images
+    assert now.joints.unit_mm == (225.0, 75.0) and now.images == body["images"]

@@ -48,10 +48,14 @@ class MaterialBody(Body):
 
 
 class LibraryBody(MaterialBody):
-    """A material of the library. own: whether the artist brought it. use: what it is for, in a word."""
+    """A material of the library. own: whether the artist brought it. use: what it is for, in a word.
+
+    made_from: the code that made it, of one that comes with Pivrel.
+    """
 
     use: str = ""
     own: bool = False
+    made_from: str | None = None
 
     def for_project(self) -> MaterialBody:
         """The material as a project takes it."""

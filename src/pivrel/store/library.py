@@ -12,6 +12,7 @@ from pivrel.materials.library import KEYS, PROCEDURAL, make
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody
+from pivrel.store.made_from import LIBRARY, code_of
 
 
 def said_of(key: str) -> dict[str, Any]:
@@ -31,19 +32,15 @@ def said_of(key: str) -> dict[str, Any]:
 
 
 def fill_library(database: Database) -> Iterator[str]:
-    """Makes the materials that are missing; one line for each."""
+    """Makes the materials that are missing, and anew those that other code has made; one line for each.
+
+    Projects keep what they have taken of a material.
+    """
+    code = code_of(LIBRARY)
     with database.reading() as db:
         there = projects.library(db)
     for position, key in enumerate(KEYS):
-        if key in there:
-            # A library of an earlier version knows nothing of joints; its images stay as they are.
-            stated = said_of(key)
-            held = there[key].body.model_dump(mode="json")
-            if held.items() >= stated.items():
-                continue
-            with database.transaction() as db:
-                projects.put_library(db, key, position, LibraryBody(**{**held, **stated}))
-            yield f"material: {there[key].body.name}, brought up to date"
+        if key in there and there[key].body.made_from == code:
             continue
         material = make(key)
         with database.transaction() as db:
@@ -53,7 +50,8 @@ def fill_library(database: Database) -> Iterator[str]:
                 metallic=material.metallic,
                 use=material.use,
                 images={cast(Channel, c): sha for c, sha in blobs.put_images(db, material.images).items()},
+                made_from=code,
                 **said_of(key),
             )
             projects.put_library(db, key, position, body)
-        yield f"material: {material.name}"
+        yield f"material: {material.name}{', made anew' if key in there else ''}"

@@ -1,0 +1,195 @@
+"""A mutation run: faults drawn by a seed, each put into a copy and met by the tests that reach its line.
+
+    python -m tools.mutants              # measures what reaches what, then goes on where it was
+    python -m tools.mutants again        # forgets what was found for faults that stayed alive
+
+What came out of each fault is kept in `.mutants/`; the table stands in `docs/soak.md`. A fault that changes nothing that
+anybody could see is named, with the reason, in `tools/equivalent.json`.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import subprocess
+import sys
+import time
+from collections import Counter
+from concurrent.futures import ThreadPoolExecutor
+from datetime import date
+from pathlib import Path
+from queue import SimpleQueue
+from typing import Any
+
+from coverage import CoverageData
+
+from tools.mutations import Fault, drawn
+from tools.parts import BIN, ROOT
+from tools.reaching import Reaching
+from tools.report import put
+
+SEED = 33
+COUNTS = {"core": 55, "recipe": 30, "project": 32, "store": 33}
+LONGEST_S = 120
+FOLDER = ROOT / ".mutants"
+STATE, COVERED = FOLDER / "found.json", FOLDER / "covered"
+SECONDS = ROOT / ".pytest_cache" / "v" / "pivrel" / "seconds"
+EQUIVALENT = ROOT / "tools" / "equivalent.json"
+COPIED = ("src", "tests", "benchmarks", "tools", "docs", "pyproject.toml", "Makefile", "README.md", "CONTRIBUTING.md",
+          "requirements.txt", "requirements-dev.txt")  # fmt: skip
+MEASURED = """
+[run]
+source_pkgs = pivrel
+data_file = {data}
+dynamic_context = test_function
+concurrency = thread
+"""
+
+
+def measure() -> None:
+    """Runs the tests once, one after the other in two processes, and keeps which of them reach which lines."""
+    rc = FOLDER / "coveragerc"
+    rc.write_text(MEASURED.format(data=COVERED))
+    halves = [["tests/core", "tests/materials"], ["tests/cli", "tests/formats", "tests/store", "tests/web",
+              *(str(p.relative_to(ROOT)) for p in sorted((ROOT / "tests").glob("test_*.py")))]]  # fmt: skip
+    running = [
+        subprocess.Popen(
+            [BIN / "python", "-m", "coverage", "run", "-p", f"--rcfile={rc}", "-m", "pytest", "-m", "not soak", *half],
+            cwd=ROOT,
+            stdout=subprocess.DEVNULL,
+        )
+        for half in halves
+    ]  # fmt: skip
+    for process in running:
+        process.wait()
+    subprocess.run([BIN / "python", "-m", "coverage", "combine", f"--rcfile={rc}"], cwd=FOLDER, check=True)
+
+
+def node_of(context: str) -> str:
+    """A test by its address, from the name that it was measured under."""
+    module, _, function = context.rpartition(".")
+    return f"{module.replace('.', '/')}.py::{function}"
+
+
+def ordered(contexts: set[str]) -> list[str]:
+    """Tests by what they are known to cost, the quickest first."""
+    known: dict[str, float] = json.loads(SECONDS.read_text()) if SECONDS.is_file() else {}
+    cost: Counter[str] = Counter()
+    for node, seconds in known.items():
+        cost[node.split("[")[0]] += max(seconds, 0)  # type: ignore[assignment]
+    nodes = {node_of(context) for context in contexts if context.startswith("tests.")}
+    return sorted(nodes, key=lambda node: (cost[node], node))
+
+
+def copy(number: int) -> Path:
+    """A copy of the project for one of the runners."""
+    folder = FOLDER / f"copy-{number}"
+    shutil.rmtree(folder, ignore_errors=True)
+    folder.mkdir(parents=True)
+    for name in COPIED:
+        place = ROOT / name
+        if place.is_dir():
+            shutil.copytree(place, folder / name, ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
+        else:
+            shutil.copy(place, folder / name)
+    (folder / "frontend").symlink_to(ROOT / "frontend")
+    return folder
+
+
+def met(folder: Path, fault: Fault, tests: list[str]) -> dict[str, Any]:
+    """What comes of a fault: found by a test, alive, or not told within the time."""
+    path = folder / "src" / "pivrel" / fault.file
+    good = path.read_text()
+    path.write_text(fault.put_into(good))
+    begun = time.monotonic()
+    environment = {**os.environ, "PYTHONPATH": str(folder / "src"), "PYTHONDONTWRITEBYTECODE": "1"}
+    try:
+        done = subprocess.run(
+            [BIN / "python", "-m", "pytest", "-x", "-q", "--tb=line", "-p", "no:cacheprovider", "-m", "not soak", *tests],
+            cwd=folder, env=environment, capture_output=True, text=True, timeout=LONGEST_S,
+        )  # fmt: skip
+        outcome = "alive" if done.returncode == 0 else "found" if done.returncode in (1, 2, 4) else "error"
+        by = next((line for line in done.stdout.splitlines() if line.startswith(("FAILED", "ERROR"))), "")
+    except subprocess.TimeoutExpired:
+        outcome, by = "over time", ""
+    finally:
+        path.write_text(good)
+    return {
+        "outcome": outcome,
+        "by": by[:160],
+        "tests": len(tests),
+        "seconds": round(time.monotonic() - begun),
+    }
+
+
+def table(state: dict[str, Any], faults: list[Fault]) -> str:
+    """The results as a page has them."""
+    equal: dict[str, str] = json.loads(EQUIVALENT.read_text())
+    told = f"{date.today()}, seed {SEED}: {len(faults)} faults, each met by the tests that reach it, {LONGEST_S} s at most."
+    lines = [told,
+             "", "| package | faults | found | over time | equivalent | alive |", "|---|---|---|---|---|---|"]  # fmt: skip
+    total: Counter[str] = Counter()
+    for package in COUNTS:
+        own = [fault for fault in faults if fault.file.startswith(f"{package}/")]
+        count = Counter("equivalent" if f.name in equal and state[f.name]["outcome"] != "found"
+                        else state[f.name]["outcome"] for f in own)  # fmt: skip
+        total += count
+        row = (len(own), *(count[what] for what in ("found", "over time", "equivalent", "alive")))
+        lines.append(f"| {package} | {' | '.join(map(str, row))} |")
+    real = sum(total.values()) - total["equivalent"]
+    lines += [
+        "",
+        f"Of the {real} that are not equivalent {100 * total['found'] / max(real, 1):.1f} % are found.",
+        "",
+    ]
+    for fault in faults:
+        if state[fault.name]["outcome"] != "found":
+            why = equal.get(fault.name, state[fault.name]["outcome"])
+            lines.append(f"- `{fault.name}`: {why}")
+    return "\n".join(lines)
+
+
+def main() -> int:
+    """0 where every fault was met."""
+    FOLDER.mkdir(exist_ok=True)
+    if not COVERED.is_file():
+        measure()
+    data = CoverageData(str(COVERED))
+    data.read()
+    reaching = Reaching(ROOT / "src" / "pivrel", data)
+    faults = drawn(ROOT / "src" / "pivrel", COUNTS, SEED)
+    state: dict[str, Any] = json.loads(STATE.read_text()) if STATE.is_file() else {}
+    if "again" in sys.argv:
+        state = {name: row for name, row in state.items() if row["outcome"] == "found"}
+    copies: SimpleQueue[Path] = SimpleQueue()
+    for number in range(2):
+        copies.put(copy(number))
+
+    def meet(fault: Fault) -> None:
+        if fault.name in state:
+            return
+        tests = ordered(reaching.of_line(fault.file, fault.line))
+        folder = copies.get()
+        try:
+            found = (
+                met(folder, fault, tests)
+                if tests
+                else {"outcome": "alive", "by": "", "tests": 0, "seconds": 0}
+            )
+        finally:
+            copies.put(folder)
+        state[fault.name] = found
+        print(
+            f"{found['outcome']:9} {found['seconds']:4} s {found['tests']:4} tests  {fault.name}", flush=True
+        )
+        STATE.write_text(json.dumps(dict(state), indent=1))
+
+    with ThreadPoolExecutor(2) as pool:
+        list(pool.map(meet, faults))
+    put("mutants", table(state, faults))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
