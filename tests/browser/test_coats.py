@@ -23,6 +23,7 @@ from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody
 from tests.browser.pixels import linear, rounded_body, seen, soft_image, stored
 from tests.conftest import facts_of
+from tests.lengths import some
 from tests.shapes import cuboid, mesh_of
 
 REPEAT = (900.0, 650.0)
@@ -111,7 +112,7 @@ def body(server, browser, soft_materials):
 
 
 @pytest.mark.pixels
-@pytest.mark.parametrize("name", FINISHES)
+@pytest.mark.parametrize("name", some(FINISHES, 2))
 def test_pixels_of_coats_are_the_cores_own(browser, server, soft_materials, body, name):
     project, surface = body
     stated = FINISHES[name]

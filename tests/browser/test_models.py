@@ -13,6 +13,7 @@ from pivrel.formats.bundle import Upload
 from pivrel.formats.reading import read_model
 from tests.browser.browser import SIZE
 from tests.formats import cad
+from tests.lengths import at_length
 from tests.shapes import column, cuboid, lido_obj
 from tests.test_revision import box
 from tests.web.test_imports import MM, obj_of
@@ -39,7 +40,7 @@ def picked_faces(browser, words):
 
 
 def test_the_check_of_the_same_cube_in_every_unit(browser, tmp_path):
-    for unit, mm in MM.items():
+    for unit, mm in list(MM.items())[:: at_length(2, 1)]:
         open_file(browser, tmp_path, "cube.obj", obj_of(cuboid(1200, 800, 500), mm))
         browser.shows("The check")
         browser.choose("Unit", f"button[.='{unit}']")

@@ -12,6 +12,7 @@ from trimesh.visual.material import PBRMaterial, SimpleMaterial
 from pivrel.formats.model.gltf_data import split_glb
 from tests.formats.test_handover import validated
 from tests.formats.test_sources import textured_box
+from tests.lengths import some
 
 RED, CREAM = (180, 40, 40), (240, 220, 200)
 
@@ -59,7 +60,7 @@ def images_of(data):
 
 
 @pytest.mark.pixels
-@pytest.mark.parametrize("made_by", [glb, obj])
+@pytest.mark.parametrize("made_by", some([glb, obj], 1))
 def test_a_textured_model_from_opening_to_hand_over(browser, server, tmp_path, made_by):
     paths = made_by(tmp_path)
     browser.open("/")

@@ -25,6 +25,7 @@ from tests.bent import (
     twisted_band,
     winding_wall,
 )
+from tests.lengths import at_length
 from tests.shapes import cuboid, mesh_of, strips
 
 REPEAT = (300.0, 200.0)
@@ -263,7 +264,7 @@ def test_a_closed_body_is_taken_apart_at_its_creases():
     assert len(found.faces) == 6 and len(found.frames) == 6 and not found.troubles
 
 
-@settings(max_examples=200, deadline=None, derandomize=True)
+@settings(max_examples=at_length(40, 200), deadline=None, derandomize=True)
 @given(some.integers(0, 10_000))
 def test_random_strips_are_never_flipped(seed):
     surface = random_strip(seed)

@@ -14,7 +14,7 @@ from pivrel.formats.registry import readable
 from tests.formats.hostile import broken, good
 from tests.lengths import at_length
 
-COUNT = at_length(40, 300)
+COUNT = at_length(24, 300)
 FORMATS = ["a.obj", "a.gltf", "a.glb", "a.stl", "text.stl", "a.ply", "text.ply", "a.ifc", "a.step"]
 
 

@@ -18,7 +18,7 @@ from pivrel.jobs import leftovers
 from pivrel.store.database import Database
 from pivrel.web.app import STATIC, create_app
 from tests.conftest import Asking, make_cube
-from tests.lengths import at_length
+from tests.lengths import at_length, some
 from tests.serving import Server, free_port
 
 KILLS = int(os.environ.get("PIVREL_KILLS", at_length("8", "100")))
@@ -28,7 +28,7 @@ ACTS = {"edit", "material", "project", "replace", "delete", "bake"}
 
 
 @pytest.mark.skipif(not (STATIC / "index.html").is_file(), reason="the front end is not built")
-@pytest.mark.parametrize("edits", [5, 40])
+@pytest.mark.parametrize("edits", some([5, 40], 1))
 def test_confirmed_edits_survive_kill_9(database, tmp_path, edits):
     with database.transaction() as db:
         project = make_cube(db)

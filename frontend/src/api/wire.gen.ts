@@ -3106,6 +3106,7 @@ export interface LibraryMaterial {
   };
   joints: Joints | null;
   key: string;
+  made_from: string | null;
   metallic: number;
   mirrors: boolean;
   name: string;
