@@ -119,7 +119,18 @@ def main() -> int:
     now, left = chosen(differing)
     if now:
         files = [str(path.relative_to(ROOT)) for path in sorted(now)]
-        command = ["python", "-m", "pytest", "-n", "2", "--dist", "worksteal", "-m", "not soak", *files]
+        command = [
+            "python",
+            "-m",
+            "pytest",
+            "-n",
+            "2",
+            "--dist",
+            "worksteal",
+            "-m",
+            "not soak and not slow",
+            *files,
+        ]
         done.append(run(Part(f"tests of {len(now)} files", command, shown=True)))
     else:
         print("        no test reaches what differs")

@@ -160,6 +160,7 @@ def test_pixels_of_coats_are_the_cores_own(browser, server, soft_materials, body
     assert shown.colors.std(axis=0).min() > 8, "there is a pattern to compare"
 
 
+@pytest.mark.slow
 @pytest.mark.pixels
 def test_a_baked_finish_opened_again_looks_the_same(browser, server, soft_materials, body, tmp_path):
     project, surface = body

@@ -56,6 +56,7 @@ def turned_to(browser, bench, degrees):
     browser.until(lambda: not np.array_equal(browser.pixels(), before), "another picture")
 
 
+@pytest.mark.slow
 @pytest.mark.pixels
 def test_a_million_triangles_are_opened_picked_laid_and_turned(made, browser, timed):
     mesh = rolling(TRIANGLES)
@@ -94,6 +95,7 @@ def test_a_million_triangles_are_opened_picked_laid_and_turned(made, browser, ti
     timed("opened again", bench.open)
 
 
+@pytest.mark.slow
 @pytest.mark.pixels
 def test_a_thousand_rows_are_opened_and_turned(made, browser, timed):
     few, many = made(blocks(10), "Ten rows"), made(blocks(ROWS), "A thousand rows")

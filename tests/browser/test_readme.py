@@ -22,6 +22,7 @@ def drag(browser, grip: str, across: int, down: int, typed: str = "") -> None:
     ActionChains(browser.driver).release().perform()
 
 
+@pytest.mark.slow
 @pytest.mark.pixels
 def test_the_first_five_minutes(browser, demo, server, tmp_path):
     path = f"/api/projects/{demo['lido']}"

@@ -264,6 +264,7 @@ def test_a_closed_body_is_taken_apart_at_its_creases():
     assert len(found.faces) == 6 and len(found.frames) == 6 and not found.troubles
 
 
+@pytest.mark.slow
 @settings(max_examples=at_length(40, 200), deadline=None, derandomize=True)
 @given(some.integers(0, 10_000))
 def test_random_strips_are_never_flipped(seed):

@@ -149,6 +149,7 @@ def shifted(by, mended):
     return replace(BARE_COLUMN, offset_mm=(by, 3 * by), coats=(coat,) if mended else ())
 
 
+@pytest.mark.slow
 def test_a_triplanar_coat_along_a_cylinders_seam_hides_it_in_every_channel(record_property):
     """The step across the seam falls from several times the steps elsewhere to within 15 % of them."""
     textures = {"m": stone()}

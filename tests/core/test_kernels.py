@@ -25,6 +25,8 @@ from pivrel.core.kernels import kernel
 
 SRC = Path(__file__).parents[2] / "src"
 
+HELPER = "pivrel/core/coats/hashing.py"
+
 # What a process computes with a kernel whose helper lies in another file, and with one that reaches none of it; and
 # which kernels it had to compile for that.
 ASKED = """
@@ -60,16 +62,17 @@ def checkouts(tmp_path_factory):
         shutil.copytree(
             SRC, folder / name, ignore=shutil.ignore_patterns("static", "__pycache__", "*.egg-info")
         )
-    helper = folder / "other/pivrel/core/coats/hashing.py"
+    helper = folder / "other" / HELPER
     text = helper.read_text()
     assert "1664525" in text
     # As long as before and written at the same moment: nothing but the text tells the two apart.
     helper.write_text(text.replace("1664525", "1664527"))
-    before = (folder / "one/pivrel/core/coats/hashing.py").stat()
+    before = (folder / "one" / HELPER).stat()
     os.utime(helper, ns=(before.st_atime_ns, before.st_mtime_ns))
     return folder
 
 
+@pytest.mark.slow
 def test_each_checkout_computes_with_its_own_code(checkouts):
     cache = {"XDG_CACHE_HOME": str(checkouts / "cache")}
     first = run(checkouts / "one", **cache)
@@ -91,6 +94,18 @@ def test_each_checkout_computes_with_its_own_code(checkouts):
     for name, before in (("one", first), ("other", second)):
         plain = run(checkouts / name, NUMBA_DISABLE_JIT="1")
         assert plain["value"] == pytest.approx(before["value"], abs=1e-12)
+
+
+def test_an_update_in_place_computes_with_the_new_helper(checkouts):
+    """The file of `noise_at` is as it was; numba's own cache looks at nothing else, and answers with the old value."""
+    cache = {"XDG_CACHE_HOME": str(checkouts / "cache")}
+    before = run(checkouts / "one", **cache)
+    shutil.copy2(checkouts / "other" / HELPER, checkouts / "one" / HELPER)
+    try:
+        after, plain = run(checkouts / "one", **cache), run(checkouts / "one", NUMBA_DISABLE_JIT="1")
+    finally:
+        (checkouts / "one" / HELPER).write_text((SRC / HELPER).read_text())
+    assert after["value"] == pytest.approx(plain["value"], abs=1e-12) != before["value"]
 
 
 def test_where_the_cache_cannot_be_written_it_is_said_once(checkouts, tmp_path):

@@ -18,6 +18,7 @@ COUNT = at_length(24, 300)
 FORMATS = ["a.obj", "a.gltf", "a.glb", "a.stl", "text.stl", "a.ply", "text.ply", "a.ifc", "a.step"]
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", FORMATS)
 def test_broken_files(name, tmp_path, capsys):
     run = subprocess.run(

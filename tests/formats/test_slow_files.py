@@ -147,6 +147,7 @@ def test_numbers_that_nobody_types(text):
     assert len(str(told.value)) < 120
 
 
+@pytest.mark.slow
 def test_imports_beyond_the_turns_wait_and_none_is_ended(client, upload, monkeypatch):
     turns = threading.BoundedSemaphore(1)
     monkeypatch.setattr(ModelImport, "turns", turns)

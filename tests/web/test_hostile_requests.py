@@ -73,6 +73,7 @@ def draw_request(data, app):
     return endpoint, method, path
 
 
+@pytest.mark.slow
 @settings(
     # The same requests each time: whoever changes a route changes them.
     derandomize=True,

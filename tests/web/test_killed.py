@@ -69,6 +69,7 @@ def test_confirmed_edits_survive_kill_9(database, tmp_path, edits):
         server.kill()
 
 
+@pytest.mark.slow
 def test_many_kills_in_the_middle_of_everything(database, tmp_path, monkeypatch):
     """Edits, uploads, imports, replacements, bakes and deletes, each cut off somewhere within."""
     with database.transaction() as db:

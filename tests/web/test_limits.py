@@ -19,6 +19,7 @@ from tests.lengths import at_length
 from tests.serving import Server, free_port
 
 
+@pytest.mark.slow
 def test_many_edits_of_a_long_pick_take_no_more_memory_and_little_disk(tmp_path):
     """Two hundred edits of a pick of 900,000 faces, or forty of 180,000."""
     edits, side = at_length((40, 300), (200, 671))
