@@ -15,7 +15,7 @@ from collections import defaultdict
 from collections.abc import Iterable
 from pathlib import Path
 
-from tools.parts import COMPONENTS, FRONTEND, LINT, ROOT, Done, Part, run, side_by_side
+from tools.parts import COMPONENTS, FRONTEND, LINT, ROOT, SHARED, Done, Part, run, side_by_side
 
 BUDGET_S = 100.0
 """Processor seconds of tests: what two processors do in less than a minute."""
@@ -131,7 +131,7 @@ def main() -> int:
             "not soak and not slow",
             *files,
         ]
-        done.append(run(Part(f"tests of {len(now)} files", command, shown=True)))
+        done.append(run(Part(f"tests of {len(now)} files", command, shown=True, environment=SHARED)))
     else:
         print("        no test reaches what differs")
     if left:

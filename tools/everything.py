@@ -5,12 +5,13 @@ from __future__ import annotations
 import sys
 import time
 
-from tools.parts import COMPONENTS, LINT, Part, run, side_by_side
+from tools.parts import COMPONENTS, LINT, SHARED, Part, run, side_by_side
 
 TESTS = Part(
     "tests",
     ["python", "-m", "pytest", "-n", "3", "--dist", "worksteal", "--durations=10", "-m", "not soak"],
     shown=True,
+    environment=SHARED,
 )
 
 

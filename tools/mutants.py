@@ -25,7 +25,7 @@ from typing import Any
 from coverage import CoverageData
 
 from tools.mutations import Fault, drawn
-from tools.parts import BIN, ROOT
+from tools.parts import BIN, ROOT, SHARED
 from tools.reaching import Reaching
 from tools.report import put
 
@@ -103,7 +103,7 @@ def met(folder: Path, fault: Fault, tests: list[str]) -> dict[str, Any]:
     good = path.read_text()
     path.write_text(fault.put_into(good))
     begun = time.monotonic()
-    environment = {**os.environ, "PYTHONPATH": str(folder / "src"), "PYTHONDONTWRITEBYTECODE": "1"}
+    environment = {**os.environ, **SHARED, "PYTHONPATH": str(folder / "src"), "PYTHONDONTWRITEBYTECODE": "1"}
     try:
         done = subprocess.run(
             [BIN / "python", "-m", "pytest", "-x", "-q", "--tb=line", "-p", "no:cacheprovider", "-m", "not soak", *tests],

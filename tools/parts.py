@@ -5,9 +5,9 @@ from __future__ import annotations
 import os
 import subprocess
 import time
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
@@ -24,6 +24,7 @@ class Part:
     command: Sequence[str | Path]
     folder: Path = ROOT
     shown: bool = False
+    environment: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -43,7 +44,7 @@ def run(part: Part) -> Done:
     ended = subprocess.run(
         [str(word) for word in part.command],
         cwd=part.folder,
-        env={**os.environ, "PATH": f"{BIN}{os.pathsep}{os.environ['PATH']}"},
+        env={**os.environ, "PATH": f"{BIN}{os.pathsep}{os.environ['PATH']}", **part.environment},
         stdout=pipe,
         stderr=None if part.shown else subprocess.STDOUT,
         text=True,
@@ -60,6 +61,9 @@ def side_by_side(parts: Iterable[Part], width: int = 2) -> list[Done]:
     with ThreadPoolExecutor(width) as pool:
         return list(pool.map(run, parts))
 
+
+SHARED = {"OMP_WAIT_POLICY": "PASSIVE", "OPENBLAS_NUM_THREADS": "1"}
+"""Where several processes of tests share two processors, threads that wait for work must not turn in circles for it."""
 
 LINT = (
     Part("mypy", ["mypy"]),

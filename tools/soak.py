@@ -16,7 +16,7 @@ from datetime import date
 from typing import Any
 
 from tools.made_from import digest, files_below
-from tools.parts import BIN, ROOT
+from tools.parts import BIN, ROOT, SHARED
 from tools.report import put
 
 STATE = ROOT / ".soak" / "parts.json"
@@ -50,7 +50,7 @@ def run(name: str) -> dict[str, Any]:
     done = subprocess.run(
         [BIN / "python", "-m", "pytest", "-p", "no:cacheprovider", "-m", "", "-v", "--tb=short", name],
         cwd=ROOT,
-        env={**os.environ, "PIVREL_FULL": "1"},
+        env={**os.environ, "PIVREL_FULL": "1", **SHARED},
         capture_output=True,
         text=True,
     )
