@@ -67,7 +67,8 @@ def test_a_million_triangles_are_opened_picked_laid_and_turned(made, browser, ti
     browser.click_model(0, 40)
     timed(
         "picked by a click",
-        lambda: browser.until(lambda: f"{mesh.face_count:,} faces" in browser.picked(), "the pick"),
+        # A coarser surface has creases, and a patch ends there.
+        lambda: browser.until(lambda: at_length(" faces", "1,000,000 faces") in browser.picked(), "the pick"),
     )
     browser.press(Keys.ESCAPE)
     revision = bench.state["revision"]

@@ -119,6 +119,7 @@ def test_a_copy_is_made_before_the_format_changes(folder):
         db.execute("DROP TABLE numbered")
         db.execute("DROP TABLE coat_set")
         db.execute("DROP TABLE piece")
+        db.execute("ALTER TABLE project_picture DROP COLUMN drawn_by")
         ids = str(list(range(3000)))
         body = (
             f'{{"name": "x", "material": "m", "pick": {{"faces": {ids}}}, "projection": {{"kind": "box"}}}}'
