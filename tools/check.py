@@ -13,6 +13,7 @@ import subprocess
 import sys
 from collections import defaultdict
 from collections.abc import Iterable
+from functools import cache
 from pathlib import Path
 
 from tools.parts import COMPONENTS, FRONTEND, LINT, ROOT, SHARED, Done, Part, run, side_by_side
@@ -87,10 +88,15 @@ def distances(starts: Iterable[Path], edges: dict[Path, set[Path]]) -> dict[Path
     return far
 
 
+@cache
+def known_seconds() -> dict[str, float]:
+    """The processor seconds of the tests that have run here, by their addresses."""
+    return json.loads(SECONDS.read_text()) if SECONDS.is_file() else {}
+
+
 def cost(path: Path) -> float:
     """The known processor seconds of a file of tests."""
-    known = json.loads(SECONDS.read_text()) if SECONDS.is_file() else {}
-    own = [s for test, s in known.items() if test.split("::")[0] == str(path.relative_to(ROOT))]
+    own = [s for test, s in known_seconds().items() if test.split("::")[0] == str(path.relative_to(ROOT))]
     return sum(own) if own else UNKNOWN_S
 
 

@@ -24,6 +24,7 @@ from typing import Any
 
 from coverage import CoverageData
 
+from tools.check import known_seconds
 from tools.mutations import Fault, drawn
 from tools.parts import BIN, ROOT, SHARED
 from tools.reaching import Reaching
@@ -34,7 +35,6 @@ COUNTS = {"core": 55, "recipe": 30, "project": 32, "store": 33}
 LONGEST_S = 120
 FOLDER = ROOT / ".mutants"
 STATE, COVERED = FOLDER / "found.json", FOLDER / "covered"
-SECONDS = ROOT / ".pytest_cache" / "v" / "pivrel" / "seconds"
 EQUIVALENT = ROOT / "tools" / "equivalent.json"
 COPIED = ("src", "tests", "benchmarks", "tools", "docs", "pyproject.toml", "Makefile", "README.md", "CONTRIBUTING.md",
           "requirements.txt", "requirements-dev.txt")  # fmt: skip
@@ -74,9 +74,8 @@ def node_of(context: str) -> str:
 
 def ordered(contexts: set[str]) -> list[str]:
     """Tests by what they are known to cost, the quickest first."""
-    known: dict[str, float] = json.loads(SECONDS.read_text()) if SECONDS.is_file() else {}
     cost: Counter[str] = Counter()
-    for node, seconds in known.items():
+    for node, seconds in known_seconds().items():
         cost[node.split("[")[0]] += max(seconds, 0)  # type: ignore[assignment]
     nodes = {node_of(context) for context in contexts if context.startswith("tests.")}
     return sorted(nodes, key=lambda node: (cost[node], node))
@@ -109,7 +108,7 @@ def met(folder: Path, fault: Fault, tests: list[str]) -> dict[str, Any]:
             [BIN / "python", "-m", "pytest", "-x", "-q", "--tb=line", "-p", "no:cacheprovider", "-m", "not soak", *tests],
             cwd=folder, env=environment, capture_output=True, text=True, timeout=LONGEST_S,
         )  # fmt: skip
-        outcome = "alive" if done.returncode == 0 else "found" if done.returncode in (1, 2, 4) else "error"
+        outcome = "alive" if done.returncode == 0 else "found" if done.returncode in (1, 2) else "error"
         by = next((line for line in done.stdout.splitlines() if line.startswith(("FAILED", "ERROR"))), "")
     except subprocess.TimeoutExpired:
         outcome, by = "over time", ""

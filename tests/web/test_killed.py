@@ -21,7 +21,7 @@ from tests.conftest import Asking, make_cube
 from tests.lengths import at_length, some
 from tests.serving import Server, free_port
 
-KILLS = int(os.environ.get("PIVREL_KILLS", at_length("8", "100")))
+KILLS = at_length(8, 100)
 """How many lives there are."""
 
 ACTS = {"edit", "material", "project", "replace", "delete", "bake"}
