@@ -17,6 +17,7 @@ from filelock import FileLock
 from hypothesis import HealthCheck, settings
 
 from pivrel.demo import fill
+from pivrel.jobs import spare
 from pivrel.materials.channels import Channel
 from pivrel.materials.fields import Canvas
 from pivrel.materials.images import Image, encode
@@ -28,6 +29,7 @@ from pivrel.store.documents import LibraryBody, ModelFacts
 from pivrel.web.app import create_app
 from tests.edits import edits_of
 from tests.lengths import at_length
+from tests.nursery import Born
 from tests.shapes import cuboid
 
 pytest_plugins = ("tests.costs",)
@@ -179,6 +181,14 @@ def database(tmp_path):
             )  # fmt: skip
             projects.put_library(db, key, at, body)
     return database
+
+
+@pytest.fixture(scope="session", autouse=True)
+def nursery():
+    """Jobs of this process are born, and not begun from nothing."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(spare, "started", Born)
+        yield
 
 
 @pytest.fixture

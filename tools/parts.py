@@ -67,9 +67,9 @@ SHARED = {"OMP_WAIT_POLICY": "PASSIVE", "OPENBLAS_NUM_THREADS": "1"}
 
 LINT = (
     Part("mypy", ["mypy"]),
-    Part("eslint", ["npm", "run", "--silent", "lint:rules"], FRONTEND),
+    Part("oxlint, with types", ["npm", "run", "--silent", "lint:rules"], FRONTEND),
     Part("tsc", ["npm", "run", "--silent", "lint:types"], FRONTEND),
-    Part("prettier", ["npm", "run", "--silent", "lint:format"], FRONTEND),
+    Part("oxfmt", ["npm", "run", "--silent", "lint:format"], FRONTEND),
     Part("ruff", ["ruff", "check", "."]),
     Part("ruff format", ["ruff", "format", "--check", "."]),
     Part(

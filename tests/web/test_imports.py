@@ -10,6 +10,7 @@ import pytest
 from pivrel.core.geometry.surface import Surface
 from pivrel.jobs import memory, spare
 from pivrel.jobs.model_import import ModelImport
+from pivrel.jobs.spare import started as begun
 from pivrel.store import blobs
 from tests.formats import cad
 from tests.formats.bad import BAD, GOOD_OBJ, gltf, triangle
@@ -208,11 +209,11 @@ def test_a_system_that_gives_no_process_is_told(importing, monkeypatch):
 
 def test_a_spare_that_could_not_be_begun_is_begun_when_it_is_needed(tmp_path, monkeypatch):
     """The second time the system gives one."""
-    given, started = iter([False]), spare.started
+    given = iter([False])
 
     def second_time(*folder):
         if len(folder) > 0 or next(given, True):
-            return started(*folder)
+            return begun(*folder)
         raise OSError(12, "Cannot allocate memory")
 
     monkeypatch.setattr(spare, "started", second_time)

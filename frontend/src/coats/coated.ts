@@ -12,7 +12,10 @@ import { BOX_SIDES, sheetCode, type ImagesOf } from "./sheets";
 
 /** What is shown of all the coats: lit, their color alone, one channel as it is stored, or where one of them lies. */
 export type Shows =
-  { what: "lit" } | { what: "color" } | { what: "channel"; channel: Channel } | { what: "mask"; coat: number };
+  | { what: "lit" }
+  | { what: "color" }
+  | { what: "channel"; channel: Channel }
+  | { what: "mask"; coat: number };
 
 /** Whether a finish cannot be drawn by its images alone. */
 export const isCoated = (finish: Finish) =>

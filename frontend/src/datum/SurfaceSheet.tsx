@@ -29,7 +29,7 @@ export function SurfaceSheet({ project, stored, finish, eye, begin }: Props) {
     const found = model && laid && stored.one_sheet ? laidTriangles(model, laid) : [];
     return found.length > MOST ? [] : found;
     // The corners change with the key, in place.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [model, key, stored.one_sheet]);
   const material = project.materials[stored.material];
   // The repeat that is drawn stays the same one while it is dragged.

@@ -54,7 +54,7 @@ export function useSurfaces(project: Project, shown: Laid | null, look: Look, sq
   const brought = useMemo(
     () => sources.map((s) => (brings ? sourceSurface(s, paint.lit, () => invalidate()) : plain)),
     // The sources change with the model alone.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
     [mesh, sources.length, brings, paint.lit, plain, invalidate],
   );
   useEffect(() => () => brought.forEach((material) => material !== plain && material.dispose()), [brought, plain]);

@@ -4,7 +4,8 @@ import type { Figures, Finish, Material } from "../../../api/wire.gen";
 import type { ScheduleView, SortBy } from "../../../state/scheduleView";
 
 export type Listed =
-  { kind: "row"; finish: Finish } | { kind: "material"; material: string; name: string; rows: number; open: boolean };
+  | { kind: "row"; finish: Finish }
+  | { kind: "material"; material: string; name: string; rows: number; open: boolean };
 
 export interface Known {
   materials: Record<string, Material>;

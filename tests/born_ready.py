@@ -1,0 +1,12 @@
+"""What the fork server of `nursery` loads: everything that a job needs, its compiled code too.
+
+Of numba's threading layers one alone may have run in a process that is forked.
+"""
+
+import numba
+
+from pivrel.jobs import bake_model, worker  # noqa: F401
+from pivrel.jobs.preparing import prepare
+
+numba.config.THREADING_LAYER = "workqueue"
+prepare(lambda: True)
