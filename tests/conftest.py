@@ -22,7 +22,7 @@ from pivrel.materials.channels import Channel
 from pivrel.materials.fields import Canvas
 from pivrel.materials.images import Image, encode
 from pivrel.materials.library import KEYS, make
-from pivrel.store import blobs, projects
+from pivrel.store import blobs, library, projects
 from pivrel.store.connection import Connection
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody, ModelFacts
@@ -107,9 +107,9 @@ class Asking:
         return np.frombuffer(self.client.get(f"{self.path}/laying/{key}").data, "<f4").reshape(-1, 2)
 
 
-COARSER = 2
-"""How many times fewer pixels along a side the materials of the demo have in tests: no test of the page needs all of
-them, and a browser without a graphics card takes long for each."""
+COARSER = at_length(2, 1)
+"""How many times fewer pixels along a side the built-in materials have in tests: making them takes long, and so does a
+browser without a graphics card for each."""
 
 
 def small_images(patch):
@@ -137,31 +137,33 @@ def made_once(tmp_path_factory, name, fill):
 
 
 @pytest.fixture(scope="session")
-def filled(tmp_path_factory):
-    """A data folder with the library and the demo, to be copied and not written to; its images are small."""
+def made_materials(tmp_path_factory):
+    """The built-in materials by key, made once for all tests."""
+
+    def make_all(folder):
+        with pytest.MonkeyPatch.context() as patch:
+            small_images(patch)
+            for key in KEYS:
+                (folder / key).write_bytes(pickle.dumps(make(key)))
+
+    folder = made_once(tmp_path_factory, "built-in", make_all)
+    return {key: pickle.loads((folder / key).read_bytes()) for key in KEYS}
+
+
+@pytest.fixture(scope="session")
+def filled(tmp_path_factory, made_materials):
+    """A data folder with the library and the demo, to be copied and not written to."""
 
     def fill_in(folder):
         database = Database(folder)
         with pytest.MonkeyPatch.context() as patch:
-            small_images(patch)
+            patch.setattr(library, "make", made_materials.__getitem__)
             list(fill(database))
         with closing(sqlite3.connect(database.path)) as db:
             db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         database.close()
 
     return made_once(tmp_path_factory, "filled", fill_in)
-
-
-@pytest.fixture(scope="session")
-def built_in(tmp_path_factory):
-    """The built-in materials by key, as they are made; making all of them takes half a minute."""
-
-    def make_all(folder):
-        for key in KEYS:
-            (folder / key).write_bytes(pickle.dumps(make(key)))
-
-    folder = made_once(tmp_path_factory, "built-in", make_all)
-    return {key: pickle.loads((folder / key).read_bytes()) for key in KEYS}
 
 
 @pytest.fixture

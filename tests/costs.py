@@ -53,7 +53,8 @@ class Costs:
     @pytest.hookimpl(wrapper=True, tryfirst=True)
     def pytest_runtest_teardown(self, item: pytest.Item) -> Iterator[Any]:
         done = yield
-        item.user_properties.append((PROPERTY, round(spent() - self.begun, 2)))
+        # A process that was not begun here takes its time with it when it ends.
+        item.user_properties.append((PROPERTY, round(max(spent() - self.begun, 0.0), 2)))
         return done
 
     def pytest_runtest_logreport(self, report: pytest.TestReport) -> None:

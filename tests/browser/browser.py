@@ -23,14 +23,14 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 
+from tests.serving import WAIT_S
+
 SIZE = (1280, 800)
 # Of the view, where legends and readings may lie.
 MARGIN = 60
 # Pixels of the screen a pixel of the page. Where every pixel is drawn by the processor, a quarter of them takes a
 # quarter of the time; whoever looks at single pixels asks for a sharp screen.
 COARSE = 0.5
-# How fast the machine is today must not decide a test; whoever works on one can wait for less.
-WAIT_S = float(os.environ.get("PIVREL_WAIT_S", "240"))
 # What draws where there is no graphics card. Mesa's llvmpipe keeps what it has compiled of a page's shaders for the next
 # page; the browser's own SwiftShader compiles them for each page anew, which takes most of the time of a page.
 MESA = find_library("EGL_mesa") is not None

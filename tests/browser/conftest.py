@@ -10,7 +10,7 @@ import pytest
 from pivrel.store import projects
 from tests.browser.bench import Bench
 from tests.browser.browser import COARSE, Browser
-from tests.serving import Server, free_port
+from tests.serving import BORN, Server, free_port
 
 
 def pytest_collection_modifyitems(items):
@@ -22,7 +22,7 @@ def pytest_collection_modifyitems(items):
 @pytest.fixture(scope="session")
 def server(tmp_path_factory, filled):
     data = shutil.copytree(filled, tmp_path_factory.mktemp("demo") / "data")
-    server = Server(data, free_port())
+    server = Server(data, free_port(), BORN)
     yield server
     server.kill()
 

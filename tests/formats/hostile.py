@@ -10,7 +10,7 @@ import os
 import signal
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 import numpy as np
 import trimesh
@@ -135,16 +135,22 @@ def outcomes(name: str, count: int) -> Iterator[tuple[int, str]]:
             told = number + 1
 
 
+def timed(found: Iterable[tuple[int, str]]) -> Iterator[tuple[int, str, float]]:
+    """The same, each with the seconds that it took."""
+    began = time.monotonic()
+    for number, how in found:
+        yield number, how, time.monotonic() - began
+        began = time.monotonic()
+
+
 def main() -> None:
     name = sys.argv[1]
     # Made beforehand, and the libraries loaded; but nothing is read, for threads do not outlive a fork.
     good(name)
     importlib.import_module("pivrel.formats.model.step")
     importlib.import_module("pivrel.formats.model.ifc")
-    began = time.monotonic()
-    for number, how in outcomes(name, int(sys.argv[2])):
-        print(number, how, f"{time.monotonic() - began:.2f}", flush=True)
-        began = time.monotonic()
+    for number, how, seconds in timed(outcomes(name, int(sys.argv[2]))):
+        print(number, how, f"{seconds:.2f}", flush=True)
 
 
 if __name__ == "__main__":

@@ -1,0 +1,14 @@
+"""`pivrel serve` for tests of the page, which are not about how jobs begin: its jobs are born (`nursery`)."""
+
+import sys
+
+from pivrel.cli.main import main
+from pivrel.jobs import spare
+from tests.nursery import Born
+
+
+def serve():
+    """Serves with the arguments of the command line; no process stands ready, for none takes long to be born."""
+    spare.started = Born
+    spare.Spare.keep = lambda self: None
+    sys.exit(main())
