@@ -13,10 +13,10 @@ from benchmarks.models import rolling
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.rows import blocks, lay_each
-from tests.lengths import at_length
+from tests.lengths import FULL, at_length
 
-ROWS = at_length(100, 1000)
-TRIANGLES = 1_000_000
+ROWS = at_length(60, 1000)
+TRIANGLES = at_length(250_000, 1_000_000)
 
 LONG_TASKS = """
 const done = arguments[arguments.length - 1], found = [];
@@ -79,6 +79,8 @@ def test_a_million_triangles_are_opened_picked_laid_and_turned(made, browser, ti
 
     for degrees in (37, 74):
         timed("turned, to the picture", lambda degrees=degrees: turned_to(browser, bench, degrees))
+    if not FULL:
+        return
     browser.click("Try all projections")
     words = "[data-testid=trials-under-way] [role=progressbar][aria-valuenow]"
     assert browser.css(words).get_attribute("aria-label").startswith("laying the pick by ")

@@ -16,13 +16,13 @@ from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody
 from tests.browser.test_triplanar_light import SLOPE, mapped_pixel, quad
-from tests.conftest import facts_of
+from tests.conftest import COARSER, facts_of
 from tests.edits import edits_of
 from tests.shapes import mesh_of
 
 
 @pytest.fixture(scope="module")
-def brick_photo(tmp_path_factory, built_in):
+def brick_photo(tmp_path_factory, made_materials):
     """The brick of the library as a photographer would send it: no size, and channels in the file names."""
     folder = tmp_path_factory.mktemp("photo")
     names = {
@@ -30,7 +30,7 @@ def brick_photo(tmp_path_factory, built_in):
         "normal": "Old_Wall_NormalDX_2K.png",
         "roughness": "Old_Wall_Roughness_2K.png",
     }
-    for channel, image in built_in["brick"].images.items():
+    for channel, image in made_materials["brick"].images.items():
         (folder / names[channel]).write_bytes(image.data)
     grey = PIL.Image.fromarray(np.full((300, 300), 32000, np.uint16))
     grey.save(folder / "Old_Wall_Height_16bit.png")
@@ -50,7 +50,7 @@ def shown_key(browser, server, name):
 def test_a_material_is_brought_calibrated_changed_and_handed_on(browser, server, demo, brick_photo, tmp_path):
     browser.open(f"/projects/{demo['lido']}/materials")
     bring(browser, *sorted(brick_photo.iterdir()))
-    browser.shows("height is 300 x 300 pixels, base color 1536 x 1024")
+    browser.shows(f"height is 300 x 300 pixels, base color {1536 // COARSER} x {1024 // COARSER}")
     browser.shows("16 bits a channel in height")
     browser.click("Close")
     made = shown_key(browser, server, "Old wall")
@@ -161,9 +161,9 @@ def test_a_material_is_brought_calibrated_changed_and_handed_on(browser, server,
     browser.until(lambda: all(m["name"] != "Old wall" for m in server.ask("GET", "/api/library")), "gone too")
 
 
-def test_a_seamless_copy_and_what_is_no_image(built_in, browser, server, demo, tmp_path):
-    cut = PIL.Image.open(io.BytesIO(built_in["terrazzo"].images["base_color"].data)).crop((30, 40, 900, 930))
-    cut.save(tmp_path / "floor.png")
+def test_a_seamless_copy_and_what_is_no_image(made_materials, browser, server, demo, tmp_path):
+    whole = PIL.Image.open(io.BytesIO(made_materials["terrazzo"].images["base_color"].data))
+    whole.crop(tuple(edge // COARSER for edge in (30, 40, 900, 930))).save(tmp_path / "floor.png")
     browser.open(f"/projects/{demo['lido']}/materials")
     bring(browser, tmp_path / "floor.png")
     browser.shows("show where it repeats")

@@ -16,7 +16,7 @@ from tests.conftest import Asking, make_cube
 from tests.lengths import at_length
 from tests.web.hostile import BODILESS, MODELS, PATH_VALUES, QUERIES, UPLOADS, body_of, schema_of
 
-EXAMPLES = at_length(400, 5000)
+EXAMPLES = at_length(250, 5000)
 IMAGE = encode(np.full((2, 2, 3), 0.5)).data
 
 
