@@ -7,6 +7,9 @@ TYPES := frontend/src/api/wire.gen.ts
 # The tests' browser, and what draws in it without a graphics card.
 BROWSER := chromium chromium-driver libegl1 libgl1-mesa-dri
 
+# Python keeps what it has compiled, whatever this machine is told: each of the many processes of a run would do it anew.
+export PYTHONDONTWRITEBYTECODE =
+
 .PHONY: setup setup-tests dev types format demo serve test check soak mutants bench waits frames lint shots clean
 
 # What is made already, and from what is there now, takes no time.

@@ -27,9 +27,9 @@ from pivrel.store.connection import Connection
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody, ModelFacts
 from pivrel.web.app import create_app
+from tests import nursery as born
 from tests.edits import edits_of
 from tests.lengths import at_length
-from tests.nursery import Born
 from tests.shapes import cuboid
 
 pytest_plugins = ("tests.costs",)
@@ -189,7 +189,7 @@ def database(tmp_path):
 def nursery():
     """Jobs of this process are born, and not begun from nothing."""
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(spare, "started", Born)
+        patch.setattr(spare, "started", born.started)
         yield
 
 

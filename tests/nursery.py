@@ -7,12 +7,16 @@ run a real server, have the application's own.
 
 from __future__ import annotations
 
+import json
 import multiprocessing
 import os
 import sys
 import threading
 from multiprocessing import connection
 from multiprocessing.reduction import DupFd
+from pathlib import Path
+
+from pivrel.jobs.spare import started as begun
 
 FORK_SERVER = multiprocessing.get_context("forkserver")
 FORK_SERVER.set_forkserver_preload(["tests.born_ready"])
@@ -42,6 +46,12 @@ def born(given, told, folder, environment):
     os.environ.update(environment)
     sys.argv = ["worker", folder]
     worker.main()
+
+
+def started(folder):
+    """A process for the job of a folder. A bake computes in several threads, which what was born here cannot."""
+    kind = json.loads((Path(folder) / "request.json").read_text())["kind"]
+    return begun(folder) if kind == "bake" else Born(folder)
 
 
 class Born:

@@ -4,11 +4,11 @@ import sys
 
 from pivrel.cli.main import main
 from pivrel.jobs import spare
-from tests.nursery import Born
+from tests.nursery import started
 
 
 def serve():
     """Serves with the arguments of the command line; no process stands ready, for none takes long to be born."""
-    spare.started = Born
+    spare.started = started
     spare.Spare.keep = lambda self: None
     sys.exit(main())

@@ -6,8 +6,6 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-import vtk
-from vtk.util.numpy_support import numpy_to_vtk, vtk_to_numpy
 
 from pivrel.core.geometry.frames import Datum
 from pivrel.core.geometry.surface import Surface
@@ -103,6 +101,10 @@ def test_a_camera_lays_the_sheet_as_vtk_throws_a_picture():
     rng = np.random.default_rng(3)
     points = rng.uniform(-800, 800, (500, 3))
     aspect = (0.8, 0.6, 1.0)
+    # Loading all of it takes seconds.
+    import vtk
+    from vtk.util.numpy_support import numpy_to_vtk, vtk_to_numpy
+
     cloud = vtk.vtkPolyData()
     held = vtk.vtkPoints()
     held.SetData(numpy_to_vtk(points, deep=True))

@@ -9,9 +9,7 @@ import numpy as np
 import PIL.Image
 import pygltflib
 import pytest
-import vtk
 from scipy.ndimage import map_coordinates
-from vtk.util.numpy_support import numpy_to_vtk
 
 from pivrel.cli.main import main
 from pivrel.core.cache import KeepAll
@@ -178,6 +176,10 @@ def in_model(rows):
 
 def nearest_triangles(points, places, triangles):
     """Which triangle VTK finds nearest to each point."""
+    # Loading all of it takes seconds.
+    import vtk
+    from vtk.util.numpy_support import numpy_to_vtk
+
     mesh = vtk.vtkPolyData()
     held = vtk.vtkPoints()
     held.SetDataTypeToDouble()
