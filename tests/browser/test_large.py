@@ -15,7 +15,7 @@ from selenium.webdriver.common.keys import Keys
 from tests.browser.rows import blocks, lay_each
 from tests.lengths import FULL, at_length
 
-ROWS = at_length(60, 1000)
+ROWS = at_length(30, 1000)
 TRIANGLES = at_length(250_000, 1_000_000)
 
 LONG_TASKS = """

@@ -107,29 +107,45 @@ def _judged(
 ) -> None:  # fmt: skip
     """For each triangle of the faces that are asked for, whether it has any place in common with the outline, and
     whether all of it lies within. face: (T,) of each triangle; asked: (F,)."""
-    low_x, low_y = outline[:, 0].min(), outline[:, 1].min()
-    high_x, high_y = outline[:, 0].max(), outline[:, 1].max()
+    bounds = _bounds(outline, len(outline))
     edged = _sorted(outline)
-    runs = (len(triangles) + RUN - 1) // RUN
-    for run in prange(runs):
-        first, second = np.empty((MAX_CORNERS, 6)), np.empty((MAX_CORNERS, 6))
-        for t in range(run * RUN, min((run + 1) * RUN, len(triangles))):
-            if not asked[face[t]]:
-                continue
-            count = outline_on_screen(clipped, pixel, whole, triangles[t], width, height, first, second)
-            left = top = np.inf
-            right = bottom = -np.inf
-            for k in range(count):
-                left, right = min(left, first[k, 0]), max(right, first[k, 0])
-                top, bottom = min(top, first[k, 1]), max(bottom, first[k, 1])
-            if count == 0 or right < low_x or left > high_x or bottom < low_y or top > high_y:
-                continue
-            corners = 0
-            for k in range(count):
-                corners += _inside(first[k, 0], first[k, 1], edged)
-            crossed = 0 < corners < count or _crossed(first, count, edged)
-            touched[t] = corners > 0 or crossed or _within_polygon(outline[0, 0], outline[0, 1], first, count)
-            inside[t] = corners == count and not crossed
+    for run in prange((len(triangles) + RUN - 1) // RUN):
+        _judge(run * RUN, min((run + 1) * RUN, len(triangles)), clipped, pixel, whole, triangles, width, height, outline,
+               bounds, edged, face, asked, touched, inside)  # fmt: skip
+
+
+@kernel
+def _bounds(places: Floats, count: int) -> tuple[float, float, float, float]:
+    """Left, right, top and bottom of the first places (N, 2 or more)."""
+    left = top = np.inf
+    right = bottom = -np.inf
+    for k in range(count):
+        left, right = min(left, places[k, 0]), max(right, places[k, 0])
+        top, bottom = min(top, places[k, 1]), max(bottom, places[k, 1])
+    return left, right, top, bottom
+
+
+@kernel
+def _judge(
+    begin: int, end: int, clipped: Floats, pixel: Floats, whole: Mask, triangles: Ints, width: int, height: int,
+    outline: Floats, bounds: tuple[float, float, float, float], edged: Sorted, face: Ints, asked: Mask, touched: Mask,
+    inside: Mask,
+) -> None:  # fmt: skip
+    """Triangles from one to before another; bounds: of the outline."""
+    first, second = np.empty((MAX_CORNERS, 6)), np.empty((MAX_CORNERS, 6))
+    for t in range(begin, end):
+        if not asked[face[t]]:
+            continue
+        count = outline_on_screen(clipped, pixel, whole, triangles[t], width, height, first, second)
+        left, right, top, bottom = _bounds(first, count)
+        if count == 0 or right < bounds[0] or left > bounds[1] or bottom < bounds[2] or top > bounds[3]:
+            continue
+        corners = 0
+        for k in range(count):
+            corners += _inside(first[k, 0], first[k, 1], edged)
+        crossed = 0 < corners < count or _crossed(first, count, edged)
+        touched[t] = corners > 0 or crossed or _within_polygon(outline[0, 0], outline[0, 1], first, count)
+        inside[t] = corners == count and not crossed
 
 
 RUN = 4096
@@ -181,13 +197,18 @@ def _shown_within(ids: Ints, outline: Floats, showing: Mask) -> None:
     """Marks the faces that pixels within an outline show."""
     edged = _sorted(outline)
     height, width = ids.shape
-    left, right = max(int(outline[:, 0].min()), 0), min(int(outline[:, 0].max()) + 1, width)
-    top, bottom = max(int(outline[:, 1].min()), 0), min(int(outline[:, 1].max()) + 1, height)
+    low_x, high_x, low_y, high_y = _bounds(outline, len(outline))
+    left, right = max(int(low_x), 0), min(int(high_x) + 1, width)
+    top, bottom = max(int(low_y), 0), min(int(high_y) + 1, height)
     for row in prange(max(bottom - top, 0)):
-        y = top + row
-        for x in range(left, right):
-            if ids[y, x] >= 0 and _inside(x + 0.5, y + 0.5, edged):
-                showing[ids[y, x]] = True
+        _shown_in_row(top + row, left, right, ids, edged, showing)
+
+
+@kernel
+def _shown_in_row(y: int, left: int, right: int, ids: Ints, edged: Sorted, showing: Mask) -> None:
+    for x in range(left, right):
+        if ids[y, x] >= 0 and _inside(x + 0.5, y + 0.5, edged):
+            showing[ids[y, x]] = True
 
 
 @kernel(parallel=True)

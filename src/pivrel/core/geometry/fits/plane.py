@@ -127,21 +127,35 @@ RUN = 1 << 15
 @kernel(parallel=True)
 def _plate(unit: Floats, area: Floats, direction: Floats, near: float) -> tuple[float, Floats]:
     """The share of the area that looks along a direction, either way, to within a cosine, and (3,) its mean normal."""
-    runs = (len(area) + RUN - 1) // RUN
-    sums = np.zeros((runs, 4))
-    for run in prange(runs):
-        share = x = y = z = 0.0
-        for f in range(run * RUN, min((run + 1) * RUN, len(area))):
-            a, b, c = unit[f, 0], unit[f, 1], unit[f, 2]
-            cosine = a * direction[0] + b * direction[1] + c * direction[2]
-            if abs(cosine) >= near:
-                sense = area[f] if cosine > 0.0 else -area[f]
-                share += area[f]
-                x, y, z = x + sense * a, y + sense * b, z + sense * c
-        sums[run, 0], sums[run, 1], sums[run, 2], sums[run, 3] = share, x, y, z
+    sums = np.empty(((len(area) + RUN - 1) // RUN, 4))
+    for run in prange(len(sums)):
+        _sum(run * RUN, min((run + 1) * RUN, len(area)), unit, area, direction, near, sums[run])
+    return _total(sums)
+
+
+@kernel
+def _sum(
+    begin: int, end: int, unit: Floats, area: Floats, direction: Floats, near: float, out: Floats
+) -> None:
+    """The share and the sum of normals of faces from one to before another; out: (4,)."""
+    share = x = y = z = 0.0
+    for f in range(begin, end):
+        a, b, c = unit[f, 0], unit[f, 1], unit[f, 2]
+        cosine = a * direction[0] + b * direction[1] + c * direction[2]
+        if abs(cosine) >= near:
+            sense = area[f] if cosine > 0.0 else -area[f]
+            share += area[f]
+            x, y, z = x + sense * a, y + sense * b, z + sense * c
+    out[0], out[1], out[2], out[3] = share, x, y, z
+
+
+@kernel
+def _total(sums: Floats) -> tuple[float, Floats]:
+    """The sums of runs (N, 4) added in their order."""
     total = np.zeros(4)
-    for run in range(runs):
-        total += sums[run]
+    for run in range(len(sums)):
+        for k in range(4):
+            total[k] += sums[run, k]
     return total[0], total[1:].copy()
 
 
