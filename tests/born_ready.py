@@ -3,10 +3,13 @@
 Of numba's threading layers one alone may have run in a process that is forked.
 """
 
+from typing import Any
+
 import numba
 
 from pivrel.jobs import bake_model, worker  # noqa: F401
 from pivrel.jobs.preparing import prepare
 
-numba.config.THREADING_LAYER = "workqueue"
+config: Any = numba.config
+config.THREADING_LAYER = "workqueue"
 prepare(lambda: True)

@@ -2,6 +2,8 @@
 
 import sys
 
+import pytest
+
 from pivrel.cli.main import main
 from pivrel.jobs import spare
 from tests.nursery import started
@@ -9,6 +11,7 @@ from tests.nursery import started
 
 def serve():
     """Serves with the arguments of the command line; no process stands ready, for none takes long to be born."""
-    spare.started = started
-    spare.Spare.keep = lambda self: None
-    sys.exit(main())
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(spare, "started", started)
+        patch.setattr(spare.Spare, "keep", lambda self: None)
+        sys.exit(main())
