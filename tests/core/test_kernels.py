@@ -100,7 +100,10 @@ def test_an_update_in_place_computes_with_the_new_helper(checkouts):
     """The file of `noise_at` is as it was; numba's own cache looks at nothing else, and answers with the old value."""
     cache = {"XDG_CACHE_HOME": str(checkouts / "cache")}
     before = run(checkouts / "one", **cache)
-    shutil.copy2(checkouts / "other" / HELPER, checkouts / "one" / HELPER)
+    updated = checkouts / "one" / HELPER
+    shutil.copy2(checkouts / "other" / HELPER, updated)
+    # By its time Python tells that what it keeps of a module is old.
+    os.utime(updated, (updated.stat().st_atime, updated.stat().st_mtime + 60))
     try:
         after, plain = run(checkouts / "one", **cache), run(checkouts / "one", NUMBA_DISABLE_JIT="1")
     finally:
