@@ -151,12 +151,12 @@ def test_what_is_taken_back_gets_the_next_free_key(database, project):
         assert journal.take_back(db, project, "view", "V1") == "View V1"
     assert views() == ["V1"]
 
-    keep(Change("view", "V1", view("V1"), None))
-    for key in ("V1", "V2", "V4"):
-        keep(Change("view", key, None, view(key)))
-    with database.transaction() as db:
-        journal.take_back(db, project, "view", "V1")
-    assert sorted(views()) == ["V1", "V2", "V3", "V4"]
+    keep(Change("view", "V4", None, view("V4")))
+    for there in (["V1", "V2", "V4"], ["V1", "V2", "V3", "V4"], ["V1", "V2", "V3", "V4", "V5"]):
+        keep(Change("view", "V1", view("V1"), None), Change("view", "V1", None, view("V1")))
+        with database.transaction() as db:
+            journal.take_back(db, project, "view", "V1")
+        assert sorted(views()) == there
     with database.transaction() as db, pytest.raises(journal.NothingToDoError):
         journal.take_back(db, project, "view", "V1")
 
