@@ -27,7 +27,7 @@ from pivrel.store.connection import Connection
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody, ModelFacts
 from pivrel.web.app import create_app
-from tests import nursery as born
+from tests import nursery
 from tests.edits import edits_of
 from tests.lengths import at_length
 from tests.shapes import cuboid
@@ -186,10 +186,10 @@ def database(tmp_path):
 
 
 @pytest.fixture(scope="session", autouse=True)
-def nursery():
+def jobs_are_born():
     """Jobs of this process are born, and not begun from nothing."""
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(spare, "started", born.started)
+        patch.setattr(spare, "started", nursery.started)
         yield
 
 

@@ -1,6 +1,6 @@
 """How long tests are: a fixed share of what is long runs in `make test`, all of it in `make soak`.
 
-What is left out of `make test` is left out by these two alone, so that nothing long is without a shorter form.
+What is left out of `make test` is left out by what stands here alone, so that nothing long is without a shorter form.
 """
 
 from __future__ import annotations

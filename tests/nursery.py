@@ -1,8 +1,9 @@
-"""Processes of jobs that are born with their modules loaded, for tests that ask an application in their own process.
+"""Processes of jobs that are born with their modules loaded, for applications that a test asks in its own process, and for
+the server of the page's tests (`serve_born`).
 
 A job is a process of its own, as ever. Only its birth differs: Python's fork server has loaded what all jobs need, and
-gives each of them a copy. That takes a tenth of a second instead of two. Tests of how a process is begun, and all that
-run a real server, have the application's own.
+gives each of them a copy. That takes a tenth of a second instead of two. Tests of how a process is begun, and of kills
+and starts of a server, have the application's own.
 """
 
 from __future__ import annotations

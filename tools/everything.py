@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import sys
 import time
-from concurrent.futures import ThreadPoolExecutor
 
-from tools.parts import COMPONENTS, LINT, SHARED, Part, run
+from tools.parts import COMPONENTS, LINT, SHARED, Part, side_by_side
 
 TESTS = Part(
     "tests",
@@ -19,9 +18,7 @@ TESTS = Part(
 def main() -> int:
     """0 where all of it is in order; parts are timed."""
     begun = time.monotonic()
-    with ThreadPoolExecutor(1) as pool:
-        beside = pool.submit(lambda: [run(part) for part in (COMPONENTS, *reversed(LINT))])
-        done = [run(TESTS), *beside.result()]
+    done = side_by_side((TESTS, COMPONENTS, *LINT))
     print(f"{time.monotonic() - begun:5.0f} s  in all, after set-up")
     failed = [part.name for part in done if part.code]
     if failed:
