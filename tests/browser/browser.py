@@ -92,6 +92,8 @@ BLIND = """
                      "clear", "generateMipmap", "texImage2D", "texSubImage2D", "texImage3D", "texSubImage3D"];
     for (const name of nothing) WebGL2RenderingContext.prototype[name] = () => {};
 """
+# Where a window waits for its next page.
+AWAY = "/mark.svg"
 # What a page that does not settle waits for.
 STATE = """
     const canvas = document.querySelector("canvas");
@@ -169,8 +171,7 @@ class Browser:
     def begin(self) -> None:
         """Lets go of everything and forgets what the page had remembered; the workbench has its panes open."""
         ActionBuilder(self.driver).clear_actions()
-        # Any small file of the server's: what is remembered belongs to its address.
-        self.open("/mark.svg")
+        self.leave()
         self.driver.execute_script("localStorage.clear(); sessionStorage.clear();" + OPEN)
         for file in self.downloads.iterdir():
             file.unlink()
@@ -218,8 +219,12 @@ class Browser:
         self.driver.get(self.address + path)
 
     def leave(self) -> None:
-        """Goes away from the page, which would ask after its project when that is gone."""
-        self.driver.get("about:blank")
+        """Goes away from the page, which would ask after its project when that is gone.
+
+        To a small file of the server's, for what a page remembers belongs to its address.
+        """
+        if self.driver.current_url != self.address + AWAY:
+            self.open(AWAY)
 
     def until(self, ask: Callable[[], Any], what: str, seconds: float = WAIT_S) -> Any:
         end = time.monotonic() + seconds
@@ -243,6 +248,14 @@ class Browser:
         """The button, link or radio with these words on it, or with them as its label."""
         path = f"//*[self::button or self::a][starts-with(normalize-space(.), '{words}') or @aria-label='{words}']"
         return self.until(lambda: self.driver.find_element(By.XPATH, path), f"button {words}")
+
+    def uppermost(self, element: WebElement) -> bool:
+        """Whether a click in the middle of something meets it, and nothing that lies over it."""
+        meets = """
+            const box = arguments[0].getBoundingClientRect();
+            return arguments[0].contains(document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2));
+        """
+        return bool(self.driver.execute_script(meets, element))
 
     def pressed(self, find: Callable[[], WebElement], what: str) -> None:
         """Clicks something as soon as it can be clicked."""

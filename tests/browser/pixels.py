@@ -94,8 +94,19 @@ def seen(browser, surface: Surface, count: int = POINTS, seed: int = 4) -> Seen:
     box = view.rect
     picture = browser.screenshot()[int(box["y"]) : int(box["y"] + box["height"]), : int(box["width"])]
     rng = np.random.default_rng(seed)
+    found: list[tuple[np.ndarray, ...]] = []
+    # As many as it takes: a ray is tried against every triangle.
+    while sum(len(pixels) for pixels, *_ in found) < count:
+        assert len(found) < 12, "the model fills some of the view"
+        found.append(_met(surface, matrix, box, rng, count // 2))
+    pixels, points, normals, faces = (np.concatenate(parts)[:count] for parts in zip(*found, strict=True))
+    return Seen(points, normals, faces, picture[pixels[:, 1], pixels[:, 0]])
+
+
+def _met(surface: Surface, matrix: np.ndarray, box: dict, rng: np.random.Generator, count: int):
+    """Of so many random pixels those that show the surface: pixels, and places, shading normals and faces there."""
     pixels = np.column_stack(
-        [rng.integers(5, box["width"] - 5, 3000), rng.integers(95, box["height"] - 65, 3000)]
+        [rng.integers(5, box["width"] - 5, count), rng.integers(95, box["height"] - 65, count)]
     )
     origin, direction = rays(matrix, pixels, (box["width"], box["height"]))
     triangle, place = first_hits(surface, origin, direction)
@@ -106,7 +117,5 @@ def seen(browser, surface: Surface, count: int = POINTS, seed: int = 4) -> Seen:
     normals /= np.linalg.norm(normals, axis=1, keepdims=True)
     # Away from the outline, where a pixel holds some of what is behind.
     inside = (normals * -direction[met]).sum(axis=1) > 0.3
-    assert inside.sum() >= count
-    met, points, normals = met[inside][:count], points[inside][:count], normals[inside][:count]
-    faces = surface.triangle_face[triangle[met]]
-    return Seen(points, normals, faces, picture[pixels[met, 1], pixels[met, 0]])
+    met, points, normals = met[inside], points[inside], normals[inside]
+    return pixels[met], points, normals, surface.triangle_face[triangle[met]]

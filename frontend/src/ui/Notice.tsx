@@ -5,7 +5,7 @@ import { useNotices } from "./notices";
 /** What is only to be known goes by itself; what went wrong stays until it is read. */
 const KNOWN_MS = 25_000;
 
-/** What went wrong, or what came of something, until it is read. */
+/** What went wrong, or what came of something, until it is read. What is opened lies over what is only to be known. */
 export function Notice() {
   const { text, action, wrong, clear } = useNotices();
   useEffect(() => {
@@ -18,7 +18,7 @@ export function Notice() {
     <div
       role={wrong ? "alert" : "status"}
       data-testid="notice"
-      className={`fixed bottom-6 left-1/2 z-50 flex max-w-2xl -translate-x-1/2 items-start gap-4 border px-4 py-3 shadow-lg ${wrong ? "border-wrong bg-wrong-wash" : "border-hand bg-hand-wash"}`}
+      className={`fixed bottom-6 left-1/2 flex max-w-2xl -translate-x-1/2 items-start gap-4 border px-4 py-3 shadow-lg ${wrong ? "z-50 border-wrong bg-wrong-wash" : "z-30 border-hand bg-hand-wash"}`}
     >
       <p className="first-letter:uppercase">{text}.</p>
       {action && (

@@ -1,11 +1,14 @@
 """Every kind of work once, on a small model: what is compiled on its first use is compiled then, and kept on the disk.
 
-`python -m pivrel.demo.warming`, at set-up: afterwards the first model is worked on as fast as the second.
+`python -m pivrel.cli.warming`, at set-up: afterwards the first model is worked on as fast as the second. With words of
+the command line (`apply …`), that command is run too.
 """
 
 from __future__ import annotations
 
+import gc
 import json
+import sys
 import time
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
@@ -16,11 +19,13 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
+import numpy as np
 from flask.testing import FlaskClient
 
+from pivrel.cli.main import main
 from pivrel.core.geometry.mesh import Mesh
-from pivrel.demo import handle, radio
 from pivrel.demo.loading import FROM_THE_FRONT, RECTANGLE, SIZE
+from pivrel.demo.shapes import Assembly, box, grid, turned
 from pivrel.formats.bundle import Upload
 from pivrel.formats.reading import read_model
 from pivrel.store import blobs, projects
@@ -44,11 +49,39 @@ WAYS: tuple[tuple[str, tuple[dict[str, Any], ...]], ...] = (
 )
 """Projections, and what is then asked of each; the last one is drawn and handed over."""
 
+OBJECTS_BEFORE_A_SWEEP = 200_000
+"""Compiling makes millions of objects that stay: sweeping them as often as Python does takes a sixth of the time."""
+
 LOOKS = ("figures", "totals", "looks/stretch", "looks/seams", "looks/grain")
 
 CLICKS = ("face", "part", "patch", "plane", "ring", "shape", "facing")
 EYE = {"matrix": FROM_THE_FRONT.T.ravel().tolist(), "size": SIZE}
 READING = "unit=mm&up=z"
+
+
+def boards_and_a_knob() -> Mesh:
+    """A model of few faces: three boards, and something round."""
+    made = Assembly()
+    box(made, "Top", (0, 0, 180), (300, 150, 194))
+    box(made, "Left", (0, 0, 0), (14, 150, 180))
+    box(made, "Right", (286, 0, 0), (300, 150, 180))
+    turned(made, "Knob", (150, 0, 90), [(0, 0), (13.5, 0), (12, 4), (11, 15), (0, 16.5)], 24, axis="-y")
+    return made.mesh()
+
+
+def pebble() -> Mesh:
+    """One closed part that is curved everywhere."""
+    along = np.linspace(0.15, np.pi - 0.15, 12)[:, None]
+    round_ = np.linspace(0, 2 * np.pi, 16, endpoint=False)[None, :]
+    wide = 40 * np.sin(along) * (1 + 0.15 * np.cos(3 * along))
+    rings = np.stack(
+        [wide * np.cos(round_), wide * np.sin(round_), -60 * np.cos(along) + 0 * round_], axis=-1
+    )
+    made = Assembly()
+    grid(made, "Pebble", rings, close_columns=True)
+    made.add("Pebble", rings[0], [tuple(range(16))])
+    made.add("Pebble", rings[-1], [tuple(range(15, -1, -1))])
+    return made.mesh()
 
 
 def obj_of(mesh: Mesh) -> bytes:
@@ -207,7 +240,7 @@ def renew(project: Project, mesh: Mesh) -> None:
 def from_a_file() -> None:
     """A model that comes as a file: checked, picked in and renewed."""
     as_text()
-    mesh = radio.build()
+    mesh = boards_and_a_knob()
     with visitor() as (guest, _):
         project = imported(guest, mesh)
         project.get("geometry", "edges")
@@ -219,17 +252,28 @@ def from_a_file() -> None:
 def laid_and_handed_over() -> None:
     """A model of boxes and boards, and one of a single curved part."""
     with visitor() as (guest, database):
-        project = stored(guest, database, radio.build())
+        project = stored(guest, database, boards_and_a_knob())
         lay(project)
         hand_over(project)
-        try_out(stored(guest, database, handle.build()))
+        try_out(stored(guest, database, pebble()))
 
 
-JOBS = (from_a_file, laid_and_handed_over)
+def commanded(words: tuple[str, ...]) -> None:
+    """Runs a command of the command line; RuntimeError where it fails."""
+    if main(words):
+        raise RuntimeError(f"pivrel {' '.join(words)} did not work")
+
+
+def warm(*words: str) -> None:
+    """Does all of it, in two processes: compiling takes one core each."""
+    gc.set_threshold(OBJECTS_BEFORE_A_SWEEP, 50, 100)
+    with ProcessPoolExecutor(2) as pool:
+        doing = [pool.submit(laid_and_handed_over), pool.submit(from_a_file)]
+        if words:
+            doing.append(pool.submit(commanded, words))
+        for done in doing:
+            done.result()
 
 
 if __name__ == "__main__":
-    # Side by side: compiling takes one core each.
-    with ProcessPoolExecutor(len(JOBS)) as pool:
-        for done in [pool.submit(job) for job in JOBS]:
-            done.result()
+    warm(*sys.argv[1:])
