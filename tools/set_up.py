@@ -86,7 +86,13 @@ def kernels() -> None:
     key = digest(ROOT, files_below(ROOT / "src" / "pivrel", example), sys.version)
 
     def warm() -> None:
-        every: list[str | Path] = ["apply", example / "every.json", example / "wall.obj", "-o", stamps / "wall.glb"]
+        every: list[str | Path] = [
+            "apply",
+            example / "every.json",
+            example / "wall.obj",
+            "-o",
+            stamps / "wall.glb",
+        ]
         run("kernels", "compiling those that are not yet", [PYTHON, "-m", "pivrel.cli.warming", *every])
 
     make("kernels", stamps / "kernels", key, warm)

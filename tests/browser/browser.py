@@ -28,9 +28,9 @@ from tests.serving import WAIT_S
 SIZE = (1280, 800)
 # Of the view, where legends and readings may lie.
 MARGIN = 60
-# Pixels of the screen a pixel of the page. Where every pixel is drawn by the processor, a quarter of them takes a
-# quarter of the time; whoever looks at single pixels asks for a sharp screen.
-COARSE = 0.5
+# Pixels of the screen a pixel of the page. Where every pixel is drawn by the processor, an eighth of them takes an eighth
+# of the time; whoever looks at finer things asks for more of them: `pixels(0.5)`, `pixels(1.0)`.
+COARSE = 0.35
 # What draws where there is no graphics card. Mesa's llvmpipe keeps what it has compiled of a page's shaders for the next
 # page; the browser's own SwiftShader compiles them for each page anew, which takes most of the time of a page.
 MESA = find_library("EGL_mesa") is not None

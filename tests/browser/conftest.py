@@ -38,20 +38,14 @@ def window(server):
 def browser(window, request):
     """The one window, as a newcomer finds it: nothing remembered, no button or key held down.
 
-    The model is drawn for tests that look at its pixels, which are marked so.
+    The model is drawn for tests that look at its pixels, which are marked so, with the density that they ask for.
     """
-    window.draws(request.node.get_closest_marker("pixels") is not None)
+    looked_at = request.node.get_closest_marker("pixels")
+    window.draws(looked_at is not None)
+    window.sharp(*(looked_at.args if looked_at and looked_at.args else (COARSE,)))
     window.begin()
     yield window
     assert window.errors() == []
-
-
-@pytest.fixture
-def sharp(browser):
-    """The same window on a screen that shows every pixel of the page."""
-    browser.sharp()
-    yield browser
-    browser.sharp(COARSE)
 
 
 @pytest.fixture

@@ -252,7 +252,7 @@ def at_height(browser, x, z):
     return picture[int(py) - 2 : int(py) + 3, int(px) - 2 : int(px) + 3].reshape(-1, 3).mean(axis=0)
 
 
-@pytest.mark.pixels
+@pytest.mark.pixels(0.5)
 def test_a_stain_that_fades_out_above_the_ground_in_six_steps(browser, server, wall):
     plain = {z: at_height(browser, 700, z) for z in (150, 600, 2400)}
     browser.row("F1").click()

@@ -33,7 +33,7 @@ def differing(a: np.ndarray, b: np.ndarray) -> float:
     return float((np.abs(a - b).max(axis=-1) > 24).mean())
 
 
-@pytest.mark.pixels
+@pytest.mark.pixels(0.5)
 def test_from_a_model_file_to_believable_walls(browser, server, tmp_path):
     path = compas_sample("boxes.obj")
     browser.open("/")

@@ -310,9 +310,8 @@ def test_the_lidos_newer_model_keeps_its_finishes_and_undo_brings_the_old_one_ba
     ]
 
 
-@pytest.mark.pixels
-def test_the_picture_comes_back_when_the_browser_loses_its_graphics(sharp, demo):
-    browser = sharp
+@pytest.mark.pixels(1.0)
+def test_the_picture_comes_back_when_the_browser_loses_its_graphics(browser, demo):
     browser.open(f"/projects/{demo['radio']}")
     browser.shown()
     browser.drag_model(60, 10)

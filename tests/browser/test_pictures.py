@@ -152,9 +152,8 @@ def test_two_materials_side_by_side_keep_their_difference_of_color(cards, browse
     )
 
 
-@pytest.mark.pixels
-def test_a_saved_picture_is_the_view_scaled(sharp, demo):
-    browser = sharp
+@pytest.mark.pixels(1.0)
+def test_a_saved_picture_is_the_view_scaled(browser, demo):
     browser.open(f"/projects/{demo['lido']}")
     browser.shown()
     browser.click("From around")

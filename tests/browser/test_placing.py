@@ -260,7 +260,7 @@ def test_fits_and_seams_by_a_click(made, browser):
     browser.until(lambda: abs(round_.finish["datum"]["z_axis"][2]) < 1e-9, "laid over")
 
 
-@pytest.mark.pixels
+@pytest.mark.pixels(0.5)
 def test_looks_show_what_they_say(made, browser):
     bench = made(cuboid(2000, 1200, 1500), "Block")
     bench.lay("planar", pick={"faces": [1, 2]})

@@ -33,7 +33,7 @@ export const FlatCanvas = memo(function FlatCanvas(props: Props) {
       key={String(antialias)}
       frameloop="demand"
       orthographic
-      dpr={[0.5, 2]}
+      dpr={[0.25, 2]}
       gl={{ ...RENDERER, antialias, stencil: true }}
       scene={{ background: TABLE }}
     >

@@ -61,10 +61,15 @@ export function Model({ project, model, onFace }: Props) {
 
   const shown = laid?.revision ?? null;
   useEffect(() => {
-    gl.shadowMap.needsUpdate = true;
     invalidate();
     put({ shown });
-  }, [shown, surfaces, gl, invalidate]);
+  }, [shown, surfaces, invalidate]);
+  // Shadows are drawn anew where other faces or other surfaces cast them: where a sheet lies changes none.
+  const casting = surfaces.map((surface) => surface.uuid).join();
+  useEffect(() => {
+    gl.shadowMap.needsUpdate = true;
+    invalidate();
+  }, [geometry, asItCame, laid?.drawn, casting, gl, invalidate]);
 
   return (
     <>

@@ -43,7 +43,7 @@ export function ModelView({ project, model, framed, onFace }: Props) {
       key={String(antialias)}
       frameloop="demand"
       shadows="percentage"
-      dpr={[0.5, 2]}
+      dpr={[0.25, 2]}
       gl={{ ...RENDERER, antialias }}
       scene={{ background: TABLE }}
     >
