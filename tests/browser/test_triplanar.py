@@ -63,7 +63,7 @@ def body_project(server, browser):
                 {"offset_mm": [120, -60], "turn_deg": 90},
             ),
         ],
-        1,
+        2,
     ),
 )
 def test_pixels_of_the_view_are_the_cores_own_blend(browser, server, body_project, projection, placed):
