@@ -9,11 +9,14 @@ anybody could see is named, with the reason, in `tools/equivalent.json`.
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import shutil
+import signal
 import subprocess
 import sys
+import tempfile
 import time
 from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
@@ -53,16 +56,27 @@ def measure() -> None:
     rc.write_text(MEASURED.format(data=COVERED))
     halves = [["tests/core", "tests/materials"], ["tests/cli", "tests/formats", "tests/store", "tests/web",
               *(str(p.relative_to(ROOT)) for p in sorted((ROOT / "tests").glob("test_*.py")))]]  # fmt: skip
-    running = [
-        subprocess.Popen(
-            [BIN / "python", "-m", "coverage", "run", "-p", f"--rcfile={rc}", "-m", "pytest", "-m", "not soak", *half],
-            cwd=ROOT,
-            stdout=subprocess.DEVNULL,
-        )
-        for half in halves
-    ]  # fmt: skip
+    running = []
+    for at, half in enumerate(halves):
+        command = [
+            BIN / "python",
+            "-m",
+            "coverage",
+            "run",
+            "-p",
+            f"--rcfile={rc}",
+            "-m",
+            "pytest",
+            "-m",
+            "not soak",
+            *half,
+        ]
+        with (FOLDER / f"measured-{at}.txt").open("w") as printed:
+            running.append(subprocess.Popen(command, cwd=ROOT, stdout=printed))
     for process in running:
-        process.wait()
+        # A fault that a test finds without one being put in would be found by every run.
+        if process.wait():
+            raise SystemExit(f"tests fail as they are: {FOLDER}/measured-*.txt")
     subprocess.run([BIN / "python", "-m", "coverage", "combine", f"--rcfile={rc}"], cwd=FOLDER, check=True)
 
 
@@ -96,22 +110,53 @@ def copy(number: int) -> Path:
     return folder
 
 
+def told(command: list[Any], folder: Path) -> tuple[int | None, str]:
+    """The exit code of a run of tests, None where it took too long, and what it printed; its processes end with it."""
+    environment = {**os.environ, **SHARED, "PYTHONPATH": str(folder / "src")}
+    with tempfile.TemporaryFile("w+") as printed:
+        process = subprocess.Popen(
+            command,
+            cwd=folder,
+            env=environment,
+            stdout=printed,
+            stderr=subprocess.STDOUT,
+            start_new_session=True,
+        )
+        code: int | None = None
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            code = process.wait(LONGEST_S)
+        with contextlib.suppress(ProcessLookupError):
+            os.killpg(process.pid, signal.SIGKILL)
+        process.wait()
+        printed.seek(0)
+        return code, printed.read()
+
+
 def met(folder: Path, fault: Fault, tests: list[str]) -> dict[str, Any]:
     """What comes of a fault: found by a test, alive, or not told within the time."""
     path = folder / "src" / "pivrel" / fault.file
     good = path.read_text()
     path.write_text(fault.put_into(good))
+    # Python takes a module for changed by the time that its file bears, in whole seconds.
+    os.utime(path, (fault.line, fault.line))
     begun = time.monotonic()
-    environment = {**os.environ, **SHARED, "PYTHONPATH": str(folder / "src"), "PYTHONDONTWRITEBYTECODE": "1"}
+    command = [
+        BIN / "python",
+        "-m",
+        "pytest",
+        "-x",
+        "-q",
+        "--tb=line",
+        "-p",
+        "no:cacheprovider",
+        "-m",
+        "not soak",
+        *tests,
+    ]
     try:
-        done = subprocess.run(
-            [BIN / "python", "-m", "pytest", "-x", "-q", "--tb=line", "-p", "no:cacheprovider", "-m", "not soak", *tests],
-            cwd=folder, env=environment, capture_output=True, text=True, timeout=LONGEST_S,
-        )  # fmt: skip
-        outcome = "alive" if done.returncode == 0 else "found" if done.returncode in (1, 2) else "error"
-        by = next((line for line in done.stdout.splitlines() if line.startswith(("FAILED", "ERROR"))), "")
-    except subprocess.TimeoutExpired:
-        outcome, by = "over time", ""
+        code, said = told(command, folder)
+        outcome = {None: "over time", 0: "alive", 1: "found", 2: "found"}.get(code, "error")
+        by = next((line for line in said.splitlines() if line.startswith(("FAILED", "ERROR"))), "")
     finally:
         path.write_text(good)
     return {
