@@ -58,7 +58,7 @@ def measure() -> None:
               *(str(p.relative_to(ROOT)) for p in sorted((ROOT / "tests").glob("test_*.py")))]]  # fmt: skip
     running = []
     for at, half in enumerate(halves):
-        command = [
+        command: list[str | Path] = [
             BIN / "python",
             "-m",
             "coverage",
