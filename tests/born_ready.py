@@ -1,4 +1,4 @@
-"""What the fork server of `nursery` loads: everything that a job needs, its compiled code too.
+"""What the fork server of `nursery` loads: everything that a job needs, its compiled code and the CAD libraries too.
 
 Of numba's threading layers one alone may have run in a process that is forked.
 """
@@ -7,6 +7,7 @@ from typing import Any
 
 import numba
 
+from pivrel.formats.model import ifc, step  # noqa: F401
 from pivrel.jobs import bake_model, worker  # noqa: F401
 from pivrel.jobs.preparing import prepare
 

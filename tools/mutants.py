@@ -73,10 +73,10 @@ def measure() -> None:
         ]
         with (FOLDER / f"measured-{at}.txt").open("w") as printed:
             running.append(subprocess.Popen(command, cwd=ROOT, stdout=printed))
-    for process in running:
-        # A fault that a test finds without one being put in would be found by every run.
-        if process.wait():
-            raise SystemExit(f"tests fail as they are: {FOLDER}/measured-*.txt")
+    # A test that fails as it is would find every fault.
+    codes = [process.wait() for process in running]
+    if any(codes):
+        raise SystemExit(f"tests fail as they are: {FOLDER}/measured-*.txt")
     subprocess.run([BIN / "python", "-m", "coverage", "combine", f"--rcfile={rc}"], cwd=FOLDER, check=True)
 
 
