@@ -155,7 +155,8 @@ def met(folder: Path, fault: Fault, tests: list[str]) -> dict[str, Any]:
     ]
     try:
         code, said = told(command, folder)
-        outcome = {None: "over time", 0: "alive", 1: "found", 2: "found"}.get(code, "error")
+        # A run that comes down, or cannot even begin, has found it; one that finds no test has not met it.
+        outcome = {None: "over time", 0: "alive", 5: "error"}.get(code, "found")
         by = next((line for line in said.splitlines() if line.startswith(("FAILED", "ERROR"))), "")
     finally:
         path.write_text(good)

@@ -16,7 +16,7 @@ from pivrel.core.measure.figures import measure
 from pivrel.core.measure.tape import lay_tape, sheet_between, spot_on
 from pivrel.core.picks import All, Faces, Facing, as_faces, resolve
 from pivrel.core.projection import Box, Cylindrical, Planar
-from pivrel.core.set_out.cuts import balanced
+from pivrel.core.set_out.cuts import balanced, to_joint
 from pivrel.core.set_out.moves import (
     at_corner,
     at_edge,
@@ -130,6 +130,21 @@ def test_shifts_keep_to_joints_and_turns_to_what_the_material_allows():
     assert along == pytest.approx(np.round(along)), "a shift by one course goes with half a brick"
     veneer = variations(Variation(half_turns=True, mirrors=True), WALNUT, names)
     assert {tuple(np.diag(m[:, :2])) for m in veneer} == {(1, 1), (-1, 1), (1, -1), (-1, -1)}
+
+
+@pytest.mark.parametrize("what", ["joint", "centre"])
+def test_a_place_comes_onto_a_joint_of_a_raking_bond(what):
+    """By the definition of joints alone: row j begins at bond x j units (`docs/laying.md`)."""
+    unit, at = np.array([225.0, 75.0]), np.array([17.0, 11.0])
+    raking = Material("raking", (900.0, 600.0), 0.0, Joints(tuple(unit), 10.0, at_mm=tuple(at), bond=0.3))
+    for place in np.random.default_rng(3).uniform(-2000, 2000, (60, 2)):
+        move = to_joint(place, raking, what)
+        assert (np.abs(move) <= unit / 2 + 1e-9).all(), "the nearest one"
+        from_joint = place + move - at - (unit / 2 if what == "centre" else 0.0)
+        row = from_joint[1] / unit[1]
+        assert row == pytest.approx(round(row), abs=1e-9)
+        column = from_joint[0] / unit[0] - 0.3 * round(row)
+        assert column == pytest.approx(round(column), abs=1e-9)
 
 
 def final_of(surface, finish):

@@ -55,6 +55,16 @@ def test_what_does_not_fit_is_shared_out():
     np.testing.assert_allclose(np.linalg.norm(off, axis=1), 50, atol=1e-9)
 
 
+@pytest.mark.parametrize("by", ["move", "turn", "scale"])
+def test_places_that_ask_for_a_skew_are_met_by_no_more_than_is_allowed(by):
+    now = RNG.uniform(-900, 900, (5, 2))
+    linear = tied_motion(now, now @ [[1.2, -0.1], [0.3, 0.8]], by, (1.0, 1.0), None)[:, :2]
+    factor = np.sqrt(np.linalg.det(linear))
+    np.testing.assert_allclose(linear @ linear.T, factor**2 * np.eye(2), atol=1e-9, err_msg="angles are kept")
+    assert (by == "scale") == (abs(factor - 1) > 1e-3)
+    assert (by == "move") == np.allclose(linear, np.eye(2))
+
+
 def at(surface, finish, place):
     """Where a corner at a place lies on the sheet."""
     faces = np.arange(surface.mesh.face_count, dtype=np.int32)
