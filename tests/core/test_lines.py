@@ -10,6 +10,7 @@ from pivrel.core.solve.flattening import conformal, flattened
 from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.nearest import nearest_triangle
 from pivrel.core.solve.region import find_regions
+from pivrel.core.solve.strokes import BAND, felt
 from pivrel.core.solve.system import jacobians, stretch_of
 from tests.bent import bent_pipe, cone, grid, sector, torus_half, winding_wall
 from tests.core.test_flow import assert_true, by_corner, everything, stretched
@@ -65,6 +66,24 @@ def test_the_sheet_follows_a_stroke(surface, line):
     assert off_along(surface, found, line) <= 1.2
     free = Lines().solve(Ground(surface, everything(surface)), REPEAT)
     assert off_along(surface, free, line) > 3, "it would not have done so by itself"
+
+
+def test_a_stroke_is_felt_the_less_the_farther_off_until_the_edge_of_its_band():
+    """On a plane the distance is known: 1 on the stroke, nothing from the edge of its band on."""
+    surface = grid(lambda u, v: np.column_stack([4000 * u, 3000 * v, 0 * u]), 160, 120)
+    (region,) = find_regions(surface, everything(surface))
+    line = tuple((float(x), 1500.0, 0.0) for x in np.linspace(0, 4000, 60))
+    near = felt(region, [line]).near
+    middle, reach = region.middles
+    inward = np.abs(middle[:, 0] - 2000) < 1000
+    away = np.abs(middle[:, 1] - 1500)[inward]
+    band = BAND * np.sqrt(4000 * 3000)
+    least = np.clip(1 - away / band, 0, 1)
+    # A triangle may reach nearer to the stroke than its middle does, and samples of it lie some way apart.
+    most = np.clip(1 - (away - reach[inward]) / band, 0, 1)
+    assert (near[inward] >= least - 0.05).all() and (near[inward] <= most + 1e-9).all()
+    assert (away < band).sum() > 1000 and (near[inward] > 0.9).any()
+    assert ((near[inward] > 0.3) & (near[inward] < 0.7)).sum() > 100
 
 
 def test_two_strokes_that_cross_fold_nothing_over():
