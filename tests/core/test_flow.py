@@ -80,6 +80,11 @@ def test_a_sector_has_the_length_of_its_closed_form(how, finer, rise):
     assert frame.size_mm == pytest.approx((width / inverse * ANGLE, width), rel=5e-5)
 
 
+def len_of(line):
+    """How long a line is, in mm."""
+    return float(np.linalg.norm(np.diff(line.points, axis=0), axis=1).sum())
+
+
 def test_a_ring_on_a_cone_goes_round_in_the_length_of_its_closed_form():
     surface = grid(cone(INNER, OUTER, 800.0), 512, 96, closed=True)
     width = np.hypot(OUTER - INNER, 800.0)
@@ -88,6 +93,9 @@ def test_a_ring_on_a_cone_goes_round_in_the_length_of_its_closed_form():
     (frame,) = solved(surface).frames
     assert frame.form == "ring"
     assert frame.size_mm == pytest.approx((length, width), rel=5e-5)
+    # Its borders are closed circles.
+    around = sorted(len_of(line) for line in frame.lines if line.name != "cut")
+    assert around == pytest.approx([2 * np.pi * INNER, 2 * np.pi * OUTER], rel=1e-4)
 
 
 def test_the_outer_half_of_a_torus_has_its_closed_form():
