@@ -132,6 +132,18 @@ def told(command: list[Any], folder: Path) -> tuple[int | None, str]:
         return code, printed.read()
 
 
+def outcome_of(code: int | None, said: str) -> str:
+    """What a run of tests says of a fault.
+
+    One that comes down, or cannot even begin, has found it; one that has no test to run, or is given the address of a test
+    that is there no more, has not met it.
+    """
+    gone = any(line.startswith("ERROR: ") and "not found: " in line for line in said.splitlines())
+    if gone or code == 5:
+        return "error"
+    return {None: "over time", 0: "alive"}.get(code, "found")
+
+
 def met(folder: Path, fault: Fault, tests: list[str]) -> dict[str, Any]:
     """What comes of a fault: found by a test, alive, or not told within the time."""
     path = folder / "src" / "pivrel" / fault.file
@@ -155,8 +167,7 @@ def met(folder: Path, fault: Fault, tests: list[str]) -> dict[str, Any]:
     ]
     try:
         code, said = told(command, folder)
-        # A run that comes down, or cannot even begin, has found it; one that finds no test has not met it.
-        outcome = {None: "over time", 0: "alive", 5: "error"}.get(code, "found")
+        outcome = outcome_of(code, said)
         by = next((line for line in said.splitlines() if line.startswith(("FAILED", "ERROR"))), "")
     finally:
         path.write_text(good)
