@@ -57,10 +57,11 @@ mutants: setup-tests
 lint: setup-tests
 	@$(BIN)/python -m tools.lint
 
-# The wire's types for the front end, from the server's own models.
+# The wire's types for the front end, from the server's own models, and the recipe's schema as it is published.
 types: setup-tests
 	$(BIN)/python -m pivrel.web.wire.schema | (cd frontend && node types.mjs) > $(TYPES).new
 	mv $(TYPES).new $(TYPES)
+	$(BIN)/pivrel schema > docs/recipe.schema.json
 
 bench: setup-tests
 	$(BIN)/python -m benchmarks

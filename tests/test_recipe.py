@@ -2,24 +2,30 @@
 
 import contextlib
 import json
+from pathlib import Path
 
 import numpy as np
 import pytest
 import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from pydantic import TypeAdapter
+from pydantic import TypeAdapter, ValidationError
 
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import cover, settle
 from pivrel.core.measure.figures import measure
 from pivrel.core.picks import PickError, resolve
 from pivrel.core.projection import Planar
+from pivrel.core.revision import Motion
 from pivrel.formats.laid import Look
 from pivrel.formats.units import Convention
 from pivrel.recipe import PickModel, RecipeError, RecipeModel, pick_model, read_recipe, recipe_schema
+from pivrel.recipe.projections import PROJECTIONS
+from pivrel.recipe.typed import Angle, Length, Share, Side
 from tests.laying import handed_over, laid_model
 from tests.shapes import column, cuboid, mesh_of, prism_45, strips
+
+DOCS = Path(__file__).parents[1] / "docs"
 
 finite = st.floats(-1e5, 1e5, allow_nan=False)
 axis = st.tuples(st.floats(-1, 1), st.floats(-1, 1), st.floats(-1, 1))
@@ -220,6 +226,43 @@ def test_text_that_is_no_recipe(text):
     assert len(str(error.value)) < 200
 
 
+def test_the_published_schema_is_the_codes_own():
+    """What a recipe may say, within which limits, and what is taken where it does not: changed on purpose or not at all.
+
+    `make types` writes it anew.
+    """
+    assert json.loads((DOCS / "recipe.schema.json").read_text()) == recipe_schema()
+
+
+def _measures(stated, at=""):
+    """Every length in mm that something states: (where, value)."""
+    for name, value in stated.items() if isinstance(stated, dict) else enumerate(stated):
+        here = f"{at}/{name}"
+        if isinstance(value, dict | list | tuple):
+            yield from _measures(value, here)
+        elif "_mm" in here and isinstance(value, int | float):
+            yield here, value
+
+
+@pytest.mark.parametrize(
+    "stated",
+    [
+        {"kind": "box", "corners": "wrapped", "size_mm": [300, 200, 100]},
+        {"kind": "cylindrical", "radius_mm": 40},
+        {"kind": "spherical", "radius_mm": 40},
+    ],
+    ids=lambda stated: stated["kind"],
+)
+def test_what_is_laid_round_a_measure_grows_with_the_model(stated):
+    """A model in inches that was read as millimetres is 25.4 times as large: so is all that was measured on it."""
+    projection = PROJECTIONS[stated["kind"]].model_validate(stated)
+    moved = projection.moved(Motion(scale=25.4, shift=np.array([1.0, 2, 3])))
+    before, after = (dict(_measures(p.model_dump(by_alias=True))) for p in (projection, moved))
+    assert before and after == {where: pytest.approx(25.4 * value) for where, value in before.items()}
+    bare = PROJECTIONS[stated["kind"]].model_validate({"kind": stated["kind"]})
+    assert bare.moved(Motion(scale=25.4)) == bare, "what is measured is measured anew"
+
+
 def test_the_schema_names_every_kind_of_pick_and_projection():
     text = json.dumps(recipe_schema())
     for word in (
@@ -254,3 +297,21 @@ def test_the_schema_names_every_kind_of_pick_and_projection():
     example = recipe_schema()["$defs"]["FinishModel"]
     assert set(example["required"]) == {"name", "material", "pick", "projection"}
     assert RecipeModel.model_json_schema()["additionalProperties"] is False
+
+
+@pytest.mark.parametrize(
+    ("kind", "least", "most"),
+    [(Length, -1e11, 1e11), (Angle, -36000, 36000), (Share, -1e6, 1e6), (Side, None, 1e7)],
+    ids=["length", "angle", "share", "side"],
+)
+def test_what_is_typed_stays_within_what_a_field_can_mean(kind, least, most):
+    """A hundred turns, ten kilometres of a repeat, and a place as far out as a model may reach."""
+    taken = TypeAdapter(kind).validate_python
+    for limit in (least, most):
+        if limit is not None:
+            assert taken(limit) == limit
+            with pytest.raises(ValidationError, match=r"(less|greater) than or equal"):
+                taken(limit + np.sign(limit) * 0.5)
+    if least is None:
+        with pytest.raises(ValidationError, match="greater than 0"):
+            taken(0)

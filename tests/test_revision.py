@@ -188,6 +188,15 @@ def test_a_part_that_is_gone_is_listed_with_its_finish():
     ]
 
 
+def test_what_is_gone_of_faces_that_were_cut_back_is_told_in_square_metres():
+    """A block of 900 by 500 by 300 mm ends 500 mm sooner: that much of four sides is gone, found by sampling them."""
+    old = Surface(merged([box("A", (900, 500, 300), (0, 0, 0)), box("B", (100, 100, 100), (5000, 0, 0))]))
+    found = revised(Contents({"F1": finish(picks.All())}), old, Surface(box("A", (400, 500, 300), (0, 0, 0))))
+    gone = {item.part: item for item in found.items if item.what == "gone"}
+    assert gone["A"].area_m2 == pytest.approx(2 * 0.5 * (0.5 + 0.3), rel=0.12)
+    assert gone["B"].area_m2 == pytest.approx(6 * 0.1 * 0.1)
+
+
 def test_a_rule_follows_a_renamed_part_and_every_kind_of_pick_is_carried():
     old = Surface(
         merged([box("Wall [1]", (900, 500, 300), (0, 0, 0)), box("B", (100, 100, 100), (5000, 0, 0))])

@@ -75,7 +75,7 @@ class Bench:
         self.browser.shown(before + 1)
 
     def readout(self):
-        return self.browser.css("[data-testid=readout]").text
+        return self.browser.text("[data-testid=readout]")
 
     def previews(self):
         return int(self.browser.css("[data-testid=view]").get_attribute("data-previews"))

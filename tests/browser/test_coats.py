@@ -184,8 +184,8 @@ def test_a_baked_finish_opened_again_looks_the_same(browser, server, soft_materi
     browser.click("Bake to images…")
     browser.css("[data-testid=bake-plan]")
     browser.type("Pixels per metre", "400")
-    browser.until(lambda: "400 px/m" in browser.css("[data-testid=bake-plan]").text, "the new plan")
-    assert "1 of " in browser.css("[data-testid=bake-plan]").text
+    browser.until(lambda: "400 px/m" in browser.text("[data-testid=bake-plan]"), "the new plan")
+    assert "1 of " in browser.text("[data-testid=bake-plan]")
     browser.click("Bake 1 image a channel")
     browser.css("[data-testid=bake-done]")
     (tmp_path / "baked.glb").write_bytes(browser.downloaded("Coated_body_baked.glb"))

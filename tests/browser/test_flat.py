@@ -34,7 +34,7 @@ def flat_beside(bench, browser):
 
 
 def told(browser):
-    return browser.css("[data-testid=flat-told]").text
+    return browser.text("[data-testid=flat-told]")
 
 
 def pieces(bench):
@@ -174,7 +174,7 @@ def test_the_pieces_are_cut_out_as_they_lie_and_on_boards(box, browser):
     browser.type("Width of a board", "1.3 m")
     browser.type("Height of a board", "820")
     browser.choose("How pieces may be turned", "button[.='Any quarter']")
-    browser.until(lambda: "2 boards" in browser.css("[data-testid=boards-told]").text, "two boards")
+    browser.until(lambda: "2 boards" in browser.text("[data-testid=boards-told]"), "two boards")
     browser.choose("Files", "button[.='One a board (ZIP)']")
     browser.choose("Kind of file", "button[.='DXF']")
     browser.click("Save DXF, true mm")

@@ -43,14 +43,14 @@ def test_a_winding_wall_flows_in_three_clicks(wall, browser):
     figures = wall.server.ask("GET", wall.path + "/figures")["F1"]
     assert figures["true_share"] == pytest.approx(1.0) and figures["seams_m"] == 0
     browser.css("[data-testid=corner-0]")
-    assert "along 7165" in browser.css("[data-testid=frame]").text
+    assert "along 7165" in browser.text("[data-testid=frame]")
     after = browser.pixels()
     assert (np.abs(after.astype(int) - before).max(axis=-1) > 20).mean() > 0.1, "bricks where it was plain"
     # A click on a border begins the sheet there; the next one turns it on.
     browser.click("Next border")
     browser.until(lambda: projection(wall)["shift"] == 1, "the next border")
     laid(wall, browser, wall.state["revision"])
-    assert "along 2400" in browser.css("[data-testid=frame]").text
+    assert "along 2400" in browser.text("[data-testid=frame]")
 
 
 def test_a_corner_is_dragged_along_the_border_and_found_again(wall, browser):

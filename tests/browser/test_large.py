@@ -93,7 +93,7 @@ def try_all(browser, timed):
     assert not browser.all("[role=dialog]")
     browser.click("Try all projections")
     timed("trials, first picture", lambda: browser.css("[data-testid=trial] img"))
-    best = browser.css("[data-testid=trial]").text
+    best = browser.text("[data-testid=trial]")
     assert best.startswith("Planar"), best
     browser.until(
         lambda: len(browser.all("[data-testid=trial] img")) == len(browser.all("[data-testid=trial]")), "all"

@@ -138,7 +138,7 @@ def test_balance_names_the_cuts_and_the_tape_reads_them(made, browser):
     browser.click("Every side of it")
     waited(bench, before)
     browser.shows("cuts of")
-    told = browser.css("[data-testid=notice]").text
+    told = browser.text("[data-testid=notice]")
     # 1777 = 10 whole of 150 and two of 138.5 with their joints: 137 mm of tile at each end.
     assert "cuts of 137.0 mm at both ends, 10 whole between along" in told
     browser.click("Close")
@@ -153,7 +153,7 @@ def test_balance_names_the_cuts_and_the_tape_reads_them(made, browser):
     browser.shows("Click where the tape ends")
     click_place(bench, (1100, 0, 300))
     browser.until(lambda: browser.all("[data-testid=tape]"), "the tape")
-    words = browser.css("[data-testid=tape]").text
+    words = browser.text("[data-testid=tape]")
     length = float(words.split(" mm")[0].replace(",", ""))
     assert length == pytest.approx(900, abs=8) and "over the surface" in words
     units = float(words.split(": ")[1].split(" units along")[0])
@@ -276,7 +276,7 @@ def test_one_channel_alone_is_shown_as_it_is_stored(made, browser):
     bench.lay("box", "tile")
     bench.open()
     browser.press("n")
-    browser.until(lambda: "channel" in browser.css("[data-testid=legend]").text, "the legend")
+    browser.until(lambda: "channel" in browser.text("[data-testid=legend]"), "the legend")
     browser.settle()
     normal = browser.patch(0, 0, 60).reshape(-1, 3).mean(axis=0)
     assert normal[2] > 200 and abs(normal[0] - 128) < 30, "the blue of a normal map"

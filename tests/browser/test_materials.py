@@ -104,12 +104,12 @@ def test_a_material_is_brought_calibrated_changed_and_handed_on(browser, server,
     browser.until(lambda: shown_key(browser, server, "Old wall")["tags"] == ["reclaimed", "wall"], "tags")
     search = browser.css("[aria-label='Search materials']")
     search.send_keys("reclaimed")
-    browser.until(lambda: browser.css("[aria-label='Materials']").text.count(" mm") == 1, "found by its tag")
+    browser.until(lambda: browser.text("[aria-label='Materials']").count(" mm") == 1, "found by its tag")
     search.clear()
     search.send_keys(" \b")
 
     browser.click("Ball, slab, corner")
-    browser.until(lambda: "mm" in browser.css("[data-testid=preview]").text, "its marks")
+    browser.until(lambda: "mm" in browser.text("[data-testid=preview]"), "its marks")
     canvas = browser.css("[data-testid=preview] canvas")
     browser.until(
         lambda: np.ptp(np.asarray(PIL.Image.open(io.BytesIO(canvas.screenshot_as_png)).convert("L"))) > 80,

@@ -46,7 +46,7 @@ def test_the_check_of_the_same_cube_in_every_unit(browser, tmp_path):
         browser.choose("Unit", f"button[.='{unit}']")
         browser.choose("Upward axis", "button[.='Z up']")
         browser.until(
-            lambda: browser.css("[data-testid=import-size]").text == "1,200 × 800 × 500 mm",
+            lambda: browser.text("[data-testid=import-size]") == "1,200 × 800 × 500 mm",
             f"the size from {unit}",
         )
         browser.click("Cancel")
@@ -283,10 +283,10 @@ def test_the_lidos_newer_model_keeps_its_finishes_and_undo_brings_the_old_one_ba
     browser.css("[data-testid=newer-files]").send_keys(str(tmp_path / "lido-2.obj"))
     browser.shows("The check")
     browser.choose("Upward axis", "button[.='Z up']")
-    browser.until(lambda: "25,000 × 22,100" in browser.css("[data-testid=import-size]").text, "Z up")
+    browser.until(lambda: "25,000 × 22,100" in browser.text("[data-testid=import-size]"), "Z up")
     browser.click("Replace the model")
     browser.shows("of the covered area keeps its finish")
-    text = browser.css("[aria-label=Revision]").text
+    text = browser.text("[aria-label=Revision]")
     assert "Screen A board 21" in text and "Wall north" in text
     after = server.ask("GET", path)
     assert after["model"]["parts"] == before["model"]["parts"] + 6
@@ -363,9 +363,7 @@ def test_unit_and_place_are_changed_as_one_edit(made, browser):
     browser.click("Model")
     browser.item("Unit, axes and place")
     browser.choose("Unit of the model", "button[.='cm']")
-    browser.until(
-        lambda: browser.css("[data-testid=placed-size]").text == "9,000 × 7,000 × 5,000 mm", "its size"
-    )
+    browser.until(lambda: browser.text("[data-testid=placed-size]") == "9,000 × 7,000 × 5,000 mm", "its size")
     # The button takes the hand out of the field: what was typed last counts all the same.
     browser.type("Shift z", "1.2m", "")
     browser.click("Change the model")

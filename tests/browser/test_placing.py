@@ -279,7 +279,7 @@ def test_looks_show_what_they_say(made, browser):
         browser.press(key)
         browser.until(lambda name=name: browser.button(name).get_attribute("data-state") == "on", name)
         if legend:
-            browser.until(lambda legend=legend: legend in browser.css("[data-testid=legend]").text, legend)
+            browser.until(lambda legend=legend: legend in browser.text("[data-testid=legend]"), legend)
         browser.settle()
         pictures[name] = browser.pixels()
         assert all(differing(pictures[name], other) > 0.005 for k, other in pictures.items() if k != name), (
@@ -299,7 +299,7 @@ def test_looks_show_what_they_say(made, browser):
         ActionChains(browser.driver).move_to_element_with_offset(canvas, dx - 4, dy).move_by_offset(
             4, 0
         ).perform()
-        browser.until(lambda words=words: words in browser.css("[data-testid=under-pointer]").text, words)
+        browser.until(lambda words=words: words in browser.text("[data-testid=under-pointer]"), words)
         r, _, b = browser.screenshot()[round(y) - 12, round(x) - 12]
         assert (r / b > ratio) if ratio > 1 else abs(r / b - 1) < 0.12, (place, r, b)
 

@@ -131,7 +131,7 @@ def renewed(browser, tmp_path) -> None:
     browser.css("[data-testid=newer-files]").send_keys(str(newer))
     browser.shows("The check")
     browser.choose("Upward axis", "button[.='Z up']")
-    browser.until(lambda: "25,000 × 22,100" in browser.css("[data-testid=import-size]").text, "Z up")
+    browser.until(lambda: "25,000 × 22,100" in browser.text("[data-testid=import-size]"), "Z up")
     browser.click("Replace the model")
     browser.shows("of the covered area keeps its finish")
     browser.click("Undo")

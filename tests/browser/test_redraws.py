@@ -34,7 +34,7 @@ def test_dragging_a_datum_and_typing_a_turn_do_not_draw_the_schedule(made, brows
     assert dragged.most < ROWS, "a frame of a drag draws fewer components than the schedule has rows"
     bench.let_go()
     browser.settle()
-    assert "F20" in browser.css("[data-testid=row-F20]").text
+    assert "F20" in browser.text("[data-testid=row-F20]")
     assert len(browser.all("[data-row]")) < 60, "rows that nobody sees are not there"
     # Asked for here, they are at hand for the page too.
     bench.server.ask("GET", f"{bench.path}/figures")

@@ -66,10 +66,10 @@ def test_a_textured_model_from_opening_to_hand_over(browser, server, tmp_path, m
     browser.open("/")
     browser.css("[data-testid=model-files]").send_keys("\n".join(map(str, paths)))
     browser.shows("The check")
-    assert browser.css("[data-testid=import-brings]").text == "1 material · 1 image · 1 UV set"
+    assert browser.text("[data-testid=import-brings]") == "1 material · 1 image · 1 UV set"
     if made_by is obj:
         browser.choose("Unit", "button[.='m']")
-        browser.until(lambda: "600" in browser.css("[data-testid=import-size]").text, "600 mm")
+        browser.until(lambda: "600" in browser.text("[data-testid=import-size]"), "600 mm")
     browser.click("Open as a project")
     browser.shown()
     browser.settle()

@@ -29,7 +29,7 @@ from pivrel.core.set_out.moves import (
 from pivrel.core.sheet import Joints, Material
 from pivrel.core.sheet.grain import GrainRule
 from pivrel.core.sheet.variation import Variation, variations
-from tests.shapes import column, cuboid
+from tests.shapes import column, cuboid, mesh_of
 
 OAK = Material("oak", (1800.0, 1200.0), 0.0)
 WALNUT = Material("walnut", (600.0, 1200.0), 90.0, half_turns=True, mirrors=True)
@@ -306,6 +306,17 @@ def test_the_far_side_of_an_edge_runs_on(seed):
         place = surface.mesh.corners[corner]
         (beyond,) = [c for c in np.flatnonzero(surface.mesh.corners == place) if c // 4 == move.faces[0]]
         assert both[beyond] == pytest.approx(both[corner], abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("beside", "nearest"),
+    [((300, -40, 25), (300, 0, 0)), ((1200, 700, 0), (1000, 600, 0)), ((400, 200, -9), (400, 200, 0))],
+    ids=["an edge", "a corner", "the face"],
+)
+def test_an_end_of_a_tape_beside_its_face_is_put_where_the_face_is_nearest(beside, nearest):
+    surface = Surface(mesh_of([[0, 0, 0], [1000, 0, 0], [1000, 600, 0], [0, 600, 0]], [[0, 1, 2, 3]]))
+    spot = spot_on(surface, 0, np.array(beside, float))
+    assert spot.point == pytest.approx(np.array(nearest, float), abs=1e-9)
 
 
 def test_a_tape_over_the_corner_of_a_box_is_the_straight_line_of_its_unfolded_sides():

@@ -221,6 +221,15 @@ def test_no_face_is_flipped(name, bent):
         assert area[true].sum() > 0.999 * area.sum()
 
 
+def test_a_strip_with_slanted_ends_begins_at_its_first_corner():
+    surface = flat_region(*REGIONS["slanted"])
+    found = solved(surface)
+    places = surface.mesh.points[surface.mesh.corners]
+    (frame,) = found.frames
+    at = int(np.argmin(np.linalg.norm(places - frame.corners[0], axis=1)))
+    assert found.laid(surface, everything(surface))[at] == pytest.approx((0, 0), abs=1e-6)
+
+
 def test_a_pipe_runs_from_end_to_end_and_its_seam_closes_on_whole_repeats():
     pipe = grid(bent_pipe(), 32, 80, closed=True)
     found = solved(pipe, Flow(whole_repeats=True))

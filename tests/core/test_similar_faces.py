@@ -102,6 +102,8 @@ def test_keeping_and_shrinking():
         ({"facing": [0, 0, 1], "within_deg": 20}, "faces looking up within 20°"),
         ({"every": [{"parts": ["Wall*"]}, {"facing": [0, -2, 0], "within_deg": 5}]}, "faces of part “Wall*” looking to the front within 5°"),
         ({"every": [{"parts": ["Wall*"]}, {"not": {"faces": [1, 2, 3]}}]}, "part “Wall*” without 3 faces"),
+        ({"parts": ["A", "B", "C"]}, "parts “A”, “B”, “C”"),
+        ({"parts": ["A", "B", "C", "D"]}, "4 parts: “A”, “B” and 2 more"),
         ({"facing": [1, 1, 0], "within_deg": 5}, "faces looking towards (1, 1, 0) within 5°"),
         ({"every": [{"all": True}, {"parts": ["A"]}]}, "everything that are also part “A”"),
     ],

@@ -5,6 +5,7 @@ Files are written by trimesh 5 and by the CAD kernel; Pivrel's own come back to 
 
 import io
 import json
+from dataclasses import replace
 
 import numpy as np
 import PIL.Image
@@ -28,6 +29,7 @@ from pivrel.formats.model.gltf_data import split_glb
 from pivrel.formats.reading import read_model
 from pivrel.formats.units import Convention
 from pivrel.materials.images import Image
+from pivrel.project.sources import estimated_size
 from pivrel.store import meshes
 from tests.formats.cad import step_bytes
 from tests.laying import handed_over, laid_model
@@ -340,3 +342,21 @@ def test_the_size_of_an_image_is_estimated_from_its_uvs():
         "where the image is repeated twice a unit"
     )
     assert uv_scale(surface, faces, np.zeros_like(imported.mesh.uv_sets[0]), (1.0, 1.0)) is None
+
+
+@pytest.mark.parametrize(
+    ("channels", "size"),
+    [(("base_color",), 250), (("roughness",), 500), (("roughness", "base_color"), 250), ((), None)],
+    ids=lambda given: "+".join(given) or "none" if isinstance(given, tuple) else "",
+)
+def test_the_size_of_a_source_is_that_of_its_base_color_or_else_of_its_first_image(channels, size):
+    """The base color lies by a UV set that is twice as fine as that of the roughness."""
+    imported = opened(*written("glb"))
+    coarse = imported.mesh.uv_sets[0]
+    number = next(k for k, s in enumerate(imported.mesh.sources) if s.name == "walnut")
+    lies = {"roughness": SourceTexture("r", uv_set=0), "base_color": SourceTexture("b", uv_set=1)}
+    sources = list(imported.mesh.sources)
+    sources[number] = replace(sources[number], textures=tuple((name, lies[name]) for name in channels))
+    mesh = replace(imported.mesh, uv_sets=(coarse, 2 * coarse), sources=tuple(sources))
+    found = estimated_size(Surface(mesh), number)
+    assert (found and (found.width_mm, found.height_mm)) == (size and pytest.approx((size, size), rel=1e-6))

@@ -64,6 +64,13 @@ def test_every_coat_begins_on_the_faces_beneath_it_and_is_undone_as_one(wall, st
     assert coats(wall) == [coat]
 
 
+@pytest.mark.parametrize(("start", "at"), [("fade_round", "centre_mm"), ("fade_about", "origin_mm")])
+def test_a_coat_round_a_place_begins_at_the_middle_of_what_it_lies_on(cube, start, at):
+    cube.lay({"facing": [0, 0, 1], "within_deg": 5})
+    cube.edit(kind="add_coat", finish="F1", start=start)
+    assert coats(cube)[0]["where"][start][at] == [500, 500, 1000], "of the top"
+
+
 def test_masks_are_put_together_as_the_coat_has_them(wall):
     wall.edit(kind="add_coat", finish="F1", start="fade")
     wall.edit(kind="add_mask", finish="F1", row=0, start="noise")

@@ -203,6 +203,8 @@ def test_cuts_are_picked_one_by_one_and_closed_again(box):
     box.edit(kind="set_options", finishes=["F1"], options={"kind": "flatten", "cuts": {"edges": []}})
     state = box.state
     assert "closes on itself" in state["finishes"][0]["troubles"]
+    told = {p["what"]: p for p in box.client.get(f"{box.path}/handover").json["problems"]}
+    assert "closes on itself" in told["unsolved"]["text"] and told["unsolved"]["finish"] == "F1"
     cut = {"kind": "cut_edge", "finishes": ["F1"]}
     for x in (0.0, WIDE):
         for y in (0.0, DEEP):

@@ -112,7 +112,7 @@ def test_faults_are_found_shown_and_mended(importing, client, database):
     a, b = (np.asarray(PIL.Image.open(io.BytesIO(d))).astype(int) for d in (plain, marked))
     assert a.shape == (360, 560, 3) and (np.abs(a - b).max(axis=2) > 60).sum() > 500, "the fault is marked"
     state = job.open(unit="mm", up="z", mend=["degenerate", "duplicate", "mixed"])
-    assert state["model"]["faces"] == 6
+    assert (state["model"]["faces"], state["model"]["triangles"]) == (6, 12)
     assert any("mended" in line for line in state["model"]["found"])
     with database.reading() as db:
         surface = Surface(blobs.get_mesh(db, state["model"]["mesh"]))

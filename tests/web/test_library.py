@@ -167,6 +167,24 @@ def test_a_swap_on_all_uses_holds_grain_and_millimetres(asking):
     assert [f["turn_deg"] % 180 for f in there_and_back["finishes"]] == [0, 25, 0]
 
 
+def test_one_adjustment_is_dropped_and_the_others_stay(asking):
+    asking.lay({"all": True})
+    adjusted = asking.edit(kind="balance", finish="F1")["finishes"][0]["adjust"]
+    assert len(adjusted) > 2
+    left = asking.edit(kind="drop_adjustment", finish="F1", row=1)["finishes"][0]["adjust"]
+    assert left == adjusted[:1] + adjusted[2:]
+
+
+def test_what_a_step_gives_up_of_a_setting_out_is_said_and_a_step_beside_it_says_nothing(asking):
+    asking.lay({"all": True})
+    asking.lay({"faces": [1]}, "oak")
+    asking.edit(kind="balance", finish="F1")
+    said = asking.edit(kind="turn_by", finishes=["F1"], turn_by=30)["said"]
+    assert "Given up: " in said and "cuts of" in said and "no longer equal" in said
+    asking.step("undo")
+    assert asking.edit(kind="turn_by", finishes=["F2"], turn_by=30)["said"] is None
+
+
 def test_edits_by_face_are_refused_in_one_sentence(asking):
     asking.lay({"faces": [2]})
     asking.lay({"faces": [4]}, projection="triplanar")

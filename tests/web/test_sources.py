@@ -302,6 +302,17 @@ def test_unknown_edits_and_projections_are_refused(cube, edit):
     assert cube.client.get(cube.path).json["revision"] == 0
 
 
+def test_what_is_laid_well_is_worth_no_line_but_for_its_seams(cube):
+    """A box over all of a cube is true to scale; what it covers is told as covered, and as nothing else."""
+    cube.lay({"all": True}, projection="planar")
+    cube.lay({"all": True})
+    told = cube.client.get(f"{cube.path}/handover").json["problems"]
+    assert [(p["what"], p["finish"]) for p in told] == [("seams", "F2"), ("covered", "F1")]
+    assert told[0]["amount"] == pytest.approx(10), (
+        "all twelve edges but the two along which the courses run on"
+    )
+
+
 def test_hand_over_says_what_is_far_from_true_and_why_a_row_covers_nothing(cube, database):
     cube.lay({"all": True}, projection="planar")
     problems = {p["what"]: p for p in cube.client.get(f"{cube.path}/handover").json["problems"]}

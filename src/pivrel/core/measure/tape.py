@@ -16,6 +16,7 @@ from scipy.optimize import minimize
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.edge_pairs import EdgePairs
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.solve.nearest import nearest_triangle
 
 FURTHEST = 200_000
 """A tape over more triangles than this is given up."""
@@ -75,10 +76,9 @@ def spot_on(surface: Surface, face: int, point: Floats) -> Spot:
     own = np.flatnonzero(surface.triangle_face == face)
     if not len(own):
         raise ValueError(f"face {face} has no triangle")
-    corners = surface.mesh.points[surface.mesh.corners[surface.triangles[own]]]
-    near = np.stack([_nearest(point, triangle) for triangle in corners])
-    best = int(np.argmin(np.linalg.norm(near - point, axis=1)))
-    return Spot(near[best], int(own[best]))
+    triangles = surface.mesh.corners[surface.triangles[own]]
+    row, share = nearest_triangle(np.asarray(point, float), surface.mesh.points, triangles)
+    return Spot(share @ surface.mesh.points[triangles[row]], int(own[row]))
 
 
 def barycentric(corners: Floats, point: Floats) -> Floats:
@@ -90,12 +90,6 @@ def barycentric(corners: Floats, point: Floats) -> Floats:
         return np.array([1.0, 0.0, 0.0])
     b, c = (vv * wu - uv * wv) / det, (uu * wv - uv * wu) / det
     return np.array([1 - b - c, b, c])
-
-
-def _nearest(point: Floats, corners: Floats) -> Floats:
-    share = np.clip(barycentric(corners, point), 0, None)
-    out: Floats = (share / share.sum()) @ corners
-    return out
 
 
 def _strip(surface: Surface, across: Ints, a: Spot, b: Spot, plane: Floats, first: int) -> list[int]:
