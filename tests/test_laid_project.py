@@ -10,7 +10,7 @@ from pivrel.core.cache import BoundedCache
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE
 from pivrel.materials.images import encode
-from pivrel.project.computing import Computing
+from pivrel.project.computing import ROOMS, Computing
 from pivrel.project.laid import LaidProject
 from pivrel.project.picture import PAPER, draw
 from pivrel.recipe import FinishModel
@@ -142,3 +142,9 @@ def test_faces_in_front_hide_those_behind():
     hidden = picture([0, BARE, BARE, 0, 0, BARE])
     red = (hidden[..., 0] > hidden[..., 1] + 60).sum()
     assert red < 40, "only a line of pixels at the rim at most"
+
+
+@pytest.mark.parametrize("kept", ["layings", "solutions", "grounds", "covers", "held", "sheets"])
+def test_there_is_room_for_what_is_computed_of_a_million_triangles(kept):
+    """Two numbers of eight bytes for each of its three million corners, or else it would be computed each time."""
+    assert ROOMS[kept] >= 3_000_000 * 2 * 8

@@ -188,6 +188,15 @@ def test_a_part_that_is_gone_is_listed_with_its_finish():
     ]
 
 
+def test_a_renamed_part_of_one_face_is_known_by_its_place():
+    """Whichever number its face has, the very first too."""
+    points = [(0, 0, 2000), (700, 0, 2000), (700, 400, 2000), (0, 400, 2000)]
+    sign = lambda name: mesh_of(points, [(0, 1, 2, 3)], (name,))  # noqa: E731
+    block = box("B", (100, 100, 100), (5000, 0, 0))
+    found = match(Surface(merged([sign("Sign"), block])), Surface(merged([sign("Board"), block])))
+    assert found.part.tolist() == [0, 1]
+
+
 def test_what_is_gone_of_faces_that_were_cut_back_is_told_in_square_metres():
     """A block of 900 by 500 by 300 mm ends 500 mm sooner: that much of four sides is gone, found by sampling them."""
     old = Surface(merged([box("A", (900, 500, 300), (0, 0, 0)), box("B", (100, 100, 100), (5000, 0, 0))]))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import ast
 import random
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 COMPARED = {
@@ -33,6 +33,11 @@ class Fault:
     def name(self) -> str:
         """The fault in a line."""
         return f"{self.file}:{self.line}: {self.before.strip()} -> {self.after.strip()}"
+
+    def within(self, text: str) -> Fault | None:
+        """The same fault in a text whose lines have moved since: the nearest such line; None where it is rewritten."""
+        there = [at for at, line in enumerate(text.split("\n"), 1) if line == self.before]
+        return replace(self, line=min(there, key=lambda at: abs(at - self.line))) if there else None
 
     def put_into(self, text: str) -> str:
         """The text of the file with the fault."""

@@ -1,6 +1,7 @@
 """Trouble with the data folder, each told in one sentence with nothing lost."""
 
 import errno
+import re
 import sqlite3
 import zipfile
 from contextlib import closing
@@ -12,6 +13,7 @@ from pivrel.recipe.picks import FacesPick
 from pivrel.store import blobs, journal, projects
 from pivrel.store import database as database_module
 from pivrel.store.database import FILE, Database
+from pivrel.store.documents import DOCUMENTS, LibraryBody, LightBody
 from pivrel.store.errors import StorageError, told
 from pivrel.store.migrating import NEWEST
 from tests.conftest import facts_of
@@ -70,7 +72,10 @@ def test_a_full_disk_changes_nothing_and_is_told(folder, monkeypatch):
     database = Database(folder)
     with database.reading() as db:
         pages = db.execute("PRAGMA page_count").fetchone()[0]
-    with pytest.raises(StorageError, match="no room left"), database.transaction() as db:
+    with (
+        pytest.raises(StorageError, match=f"no room left on the disk of {re.escape(str(database.path))}"),
+        database.transaction() as db,
+    ):
         db.execute(f"PRAGMA max_page_count = {pages + 1}")
         blobs.put_original(db, "x", bytes(200_000))
     with database.transaction() as db:
@@ -232,3 +237,27 @@ def test_a_second_server_bad_addresses_and_what_is_recovered(folder, capsys):
         (("--host", "203.0.113.1"), "no address of this machine"),
     ):
         assert word in not_served(capsys, folder.parent / word, *args)
+
+
+def test_the_bytes_on_disk_are_those_of_the_file_once_nobody_has_it_open(folder):
+    database = Database(folder)
+    with database.transaction() as db:
+        projects.create(db, "one", blobs.put_mesh(db, cuboid(2.0)), facts_of("x"))
+    assert database.bytes_on_disk > database.path.stat().st_size, "what is written ahead counts too"
+    database.close()
+    assert database.bytes_on_disk == database.path.stat().st_size > 0
+
+
+def test_materials_of_one_name_get_keys_and_names_that_count_from_two(folder):
+    database = Database(folder)
+    body = LibraryBody(name="My Oak!", repeat_mm=(600, 300), grain_deg=0, metallic=0, images={})
+    with database.transaction() as db:
+        added = [projects.add_own(db, body) for _ in range(3)]
+    assert [(d.key, d.body.name) for d in added] == [
+        ("my-oak", "My Oak!"), ("my-oak-2", "My Oak! 2"), ("my-oak-3", "My Oak! 3"),
+    ]  # fmt: skip
+
+
+def test_views_and_picks_are_kept_aside_of_undo_and_a_view_has_the_sun_unless_stated():
+    assert [kind for kind, document in DOCUMENTS.items() if document.aside] == ["pick_set", "view"]
+    assert LightBody(sun_deg=10, up_deg=40).overcast is False
