@@ -10,7 +10,7 @@ from pivrel.core.cache import BoundedCache
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE
 from pivrel.materials.images import encode
-from pivrel.project.computing import ROOMS, Computing
+from pivrel.project.computing import Computing
 from pivrel.project.laid import LaidProject
 from pivrel.project.picture import PAPER, draw
 from pivrel.recipe import FinishModel
@@ -147,4 +147,4 @@ def test_faces_in_front_hide_those_behind():
 @pytest.mark.parametrize("kept", ["layings", "solutions", "grounds", "covers", "held", "sheets"])
 def test_there_is_room_for_what_is_computed_of_a_million_triangles(kept):
     """Two numbers of eight bytes for each of its three million corners, or else it would be computed each time."""
-    assert ROOMS[kept] >= 3_000_000 * 2 * 8
+    assert Computing()._kept[kept].bytes_at_most >= 3_000_000 * 2 * 8

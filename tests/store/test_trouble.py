@@ -13,7 +13,7 @@ from pivrel.recipe.picks import FacesPick
 from pivrel.store import blobs, journal, projects
 from pivrel.store import database as database_module
 from pivrel.store.database import FILE, Database
-from pivrel.store.documents import DOCUMENTS, LibraryBody, LightBody
+from pivrel.store.documents import DOCUMENTS, ClipBody, LibraryBody, LightBody
 from pivrel.store.errors import StorageError, told
 from pivrel.store.migrating import NEWEST
 from tests.conftest import facts_of
@@ -261,3 +261,8 @@ def test_materials_of_one_name_get_keys_and_names_that_count_from_two(folder):
 def test_views_and_picks_are_kept_aside_of_undo_and_a_view_has_the_sun_unless_stated():
     assert [kind for kind, document in DOCUMENTS.items() if document.aside] == ["pick_set", "view"]
     assert LightBody(sun_deg=10, up_deg=40).overcast is False
+
+
+def test_what_a_cut_hides_lies_on_the_side_that_it_looks_to():
+    assert ClipBody(axis="y", at_mm=250).plane().tolist() == [0, 1, 0, 250]
+    assert ClipBody(axis="z", at_mm=250, flipped=True).plane().tolist() == [0, 0, -1, -250]

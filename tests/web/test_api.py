@@ -251,3 +251,23 @@ def test_rename_and_delete(cube, client):
     assert client.patch(cube.path, json={"name": ""}).status_code == 422
     assert client.delete(cube.path).status_code == 204
     assert client.get(cube.path).status_code == 404
+
+
+def test_a_row_is_renamed_its_grain_follows_the_sheet_again_and_what_does_not_fit_is_refused(cube):
+    cube.lay({"all": True})
+    assert cube.edit(kind="rename", finishes=["F1"], name="Plinth")["finishes"][0]["name"] == "Plinth"
+    cube.edit(kind="follow_grain", finishes=["F1"], grain={"along": "length"})
+    assert (
+        cube.edit(kind="follow_grain", finishes=["F1"], grain={"along": "sheet"})["finishes"][0]["grain"][
+            "along"
+        ]
+        == "sheet"
+    )
+    options = {"kind": "flow", "shift": 1}
+    assert "laid by box" in cube.refused(kind="set_options", finishes=["F1"], options=options)
+    assert "has not taken the place of another" in cube.refused(kind="answer", item=0)
+    cube.edit(kind="add_coat", finish="F1", start="all over")
+    cube.edit(kind="add_mask", finish="F1", row=0, start="noise")
+    assert list(cube.state["finishes"][0]["coats"][0]["where"]) == ["noise"], (
+        "alone, where there was none before"
+    )

@@ -17,7 +17,7 @@ from pivrel.store.documents import Contents, Document
 from pivrel.web.app import create_app
 from tests.bent import cone, grid, winding_wall
 from tests.conftest import Asking, facts_of
-from tests.shapes import cuboid, mesh_of
+from tests.shapes import CUBE_FACES, cuboid, mesh_of
 
 RADIUS, THICK = 2000.0, 120.0
 
@@ -202,3 +202,29 @@ def test_what_a_laying_hangs_on_goes_along_to_a_newer_model(stated):
     )
     np.testing.assert_allclose(after, before, atol=0.02)
     assert found.tie[0].at_mm == pytest.approx(np.add(ALONG[9], SHIFT), abs=1e-6)
+
+
+def edge_at(face, *place):
+    return {"face": face, "place": list(place)}
+
+
+def test_an_edge_is_a_line_of_the_grain_a_border_of_a_guide_and_a_direction(cube):
+    """Clicks near edges of the top of a cube of 1 m: each means the whole edge, from corner to corner."""
+    top, face = {"facing": [0, 0, 1], "within_deg": 5}, CUBE_FACES.index((4, 5, 6, 7))
+    front, back = edge_at(face, 400, 3, 1000), edge_at(face, 500, 996, 1000)
+    cube.lay(top, projection="lines")
+    (line,) = cube.edit(kind="line_along", finishes=["F1"], edge=front)["finishes"][0]["projection"]["lines"]
+    assert sorted(line["points"]) == [[0, 0, 1000], [1000, 0, 1000]]
+    cube.edit(kind="follow_edge", finishes=["F1"], edge=edge_at(face, 3, 500, 1000))
+    grain = cube.state["finishes"][0]["grain"]
+    assert [abs(part) for part in grain["direction"]] == pytest.approx([0, 1, 0])
+    draped = cube.edit(kind="drape_between", finishes=["F1"], edges=[front, back])["finishes"][0][
+        "projection"
+    ]
+    assert draped["kind"] == "drape"
+    assert [sorted(points) for points in draped["lines"]] == [
+        [[0, 0, 1000], [1000, 0, 1000]], [[0, 1000, 1000], [1000, 1000, 1000]],
+    ]  # fmt: skip
+    same = {"finishes": ["F1"], "edges": [front, edge_at(face, 700, 5, 1000)]}
+    assert "at the same edge" in cube.refused(kind="drape_between", **same)
+    assert "follows no lines" in cube.refused(kind="line_along", finishes=["F1"], edge=front)

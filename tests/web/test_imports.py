@@ -123,8 +123,9 @@ def test_faults_are_found_shown_and_mended(importing, client, database):
 def test_the_original_files_are_kept_as_they_came(importing, client):
     files = {"wall.obj": b"mtllib wall.mtl\n" + GOOD_OBJ, "wall.mtl": b"newmtl a\nKd 1 0 0\n"}
     job = importing(files)
-    job.state()
+    triangles = job.state()["triangles"]
     state = job.open(name="My wall")
+    assert triangles == state["model"]["triangles"] == 1
     assert state["name"] == "My wall" and [f["name"] for f in state["model"]["files"]] == list(files)
     for number, data in enumerate(files.values()):
         assert client.get(f"/api/projects/{state['id']}/original/{number}").data == data
