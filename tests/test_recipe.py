@@ -267,25 +267,26 @@ def test_what_is_laid_round_a_measure_grows_with_the_model(stated):
 @pytest.mark.parametrize("field", ["turn_deg", "offset_mm", "scale", "repeat_mm", "grain_deg", "radius_mm"])
 def test_a_number_that_is_not_finite_is_refused_where_it_stands(field, number):
     """Python reads them from JSON, which has no such numbers (RFC 8259, section 6)."""
-    fields = {
-        "turn_deg": 0,
-        "offset_mm": [0, 0],
-        "scale": [1, 1],
-        "repeat_mm": [9, 6],
-        "grain_deg": 0,
-        "radius_mm": 5,
-    }
-    stated = {name: json.dumps(value) for name, value in fields.items()}
-    stated[field] = stated[field].replace(stated[field].strip("[]").split(",")[0], number, 1)
-    text = (
-        '{"recipe": 1, "materials": {"m": {"name": "m", "repeat_mm": %(repeat_mm)s, "grain_deg": %(grain_deg)s}}, '
-        '"finishes": [{"name": "f", "material": "m", "pick": {"all": true}, "turn_deg": %(turn_deg)s, '
-        '"projection": {"kind": "spherical", "radius_mm": %(radius_mm)s}, "offset_mm": %(offset_mm)s, '
-        '"scale": %(scale)s}]}'
-    )
-    assert read_recipe(text % {name: json.dumps(value) for name, value in fields.items()})
+    fields: dict[str, float | list[float]] = {
+        "turn_deg": 0, "offset_mm": [0, 0], "scale": [1, 1], "repeat_mm": [9, 6], "grain_deg": 0, "radius_mm": 5,
+    }  # fmt: skip
+
+    def text() -> str:
+        of_material, of_finish = ("repeat_mm", "grain_deg"), ("turn_deg", "offset_mm", "scale")
+        round_ = {"kind": "spherical", "radius_mm": fields["radius_mm"]}
+        finish = {"name": "f", "material": "m", "pick": {"all": True}, "projection": round_}
+        return json.dumps({
+            "recipe": 1,
+            "materials": {"m": {"name": "m", **{name: fields[name] for name in of_material}}},
+            "finishes": [{**finish, **{name: fields[name] for name in of_finish}}],
+        })  # fmt: skip
+
+    assert read_recipe(text())
+    was = fields[field]
+    fields[field] = [float(number), was[1]] if isinstance(was, list) else float(number)
+    assert number in text()
     with pytest.raises(RecipeError, match=field):
-        read_recipe(text % stated)
+        read_recipe(text())
 
 
 def test_the_schema_names_every_kind_of_pick_and_projection():

@@ -23,6 +23,7 @@ from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import astuple
 from datetime import date
+from functools import cache
 from pathlib import Path
 from queue import SimpleQueue
 from typing import Any
@@ -88,6 +89,7 @@ def node_of(context: str) -> str:
     return f"{module.replace('.', '/')}.py::{function}"
 
 
+@cache
 def costs() -> dict[str, float]:
     """What each test is known to cost, all its cases together."""
     out: dict[str, float] = {}
@@ -153,6 +155,12 @@ def outcome_of(code: int | None, said: str) -> str:
     return {None: "over time", 0: "alive"}.get(code, "found")
 
 
+def equivalent() -> dict[str, str]:
+    """Why each of some faults changes nothing that anybody could see, by its name."""
+    out: dict[str, str] = json.loads(EQUIVALENT.read_text())
+    return out
+
+
 def faults_kept() -> list[Fault]:
     """The faults of this run, drawn at its beginning."""
     if not DRAWN.is_file():
@@ -185,8 +193,7 @@ def met(folder: Path, fault: Fault, tests: list[str]) -> dict[str, Any]:
     try:
         code, said = told(command, folder)
         outcome = outcome_of(code, said)
-        known = costs()
-        if outcome == "over time" and sum(known.get(test, LONGEST_S) for test in tests) < LONGEST_S / 10:
+        if outcome == "over time" and sum(costs().get(test, LONGEST_S) for test in tests) < LONGEST_S / 10:
             outcome, said = "found", "ERROR the tests, which end soon without the fault, do not end with it"
         by = next((line for line in said.splitlines() if line.startswith(("FAILED", "ERROR"))), "")
     finally:
@@ -201,7 +208,7 @@ def met(folder: Path, fault: Fault, tests: list[str]) -> dict[str, Any]:
 
 def table(state: dict[str, Any], faults: list[Fault]) -> str:
     """The results as a page has them."""
-    equal: dict[str, str] = json.loads(EQUIVALENT.read_text())
+    equal = equivalent()
     told = f"{date.today()}, seed {SEED}: {len(faults)} faults, each met by the tests that reach it, {LONGEST_S} s at most."
     outcomes = ("found", "over time", "equivalent", "rewritten", "alive")
     lines = [told, "", f"| package | faults | {' | '.join(outcomes)} |", "|---" * (len(outcomes) + 2) + "|"]
@@ -238,7 +245,7 @@ def main() -> int:
     faults = faults_kept()
     state: dict[str, Any] = json.loads(STATE.read_text()) if STATE.is_file() else {}
     if "again" in sys.argv:
-        equal = json.loads(EQUIVALENT.read_text())
+        equal = equivalent()
         state = {name: row for name, row in state.items() if row["outcome"] == "found" or name in equal}
     copies: SimpleQueue[Path] = SimpleQueue()
     for number in range(2):

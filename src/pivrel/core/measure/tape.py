@@ -16,7 +16,7 @@ from scipy.optimize import minimize
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.edge_pairs import EdgePairs
 from pivrel.core.geometry.surface import Surface
-from pivrel.core.solve.nearest import nearest_triangle
+from pivrel.core.solve.nearest import place_on
 
 FURTHEST = 200_000
 """A tape over more triangles than this is given up."""
@@ -76,9 +76,8 @@ def spot_on(surface: Surface, face: int, point: Floats) -> Spot:
     own = np.flatnonzero(surface.triangle_face == face)
     if not len(own):
         raise ValueError(f"face {face} has no triangle")
-    triangles = surface.mesh.corners[surface.triangles[own]]
-    row, share = nearest_triangle(np.asarray(point, float), surface.mesh.points, triangles)
-    return Spot(share @ surface.mesh.points[triangles[row]], int(own[row]))
+    triangle, place = place_on(surface, own, np.asarray(point, float))
+    return Spot(place, triangle)
 
 
 def barycentric(corners: Floats, point: Floats) -> Floats:

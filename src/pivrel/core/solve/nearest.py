@@ -59,11 +59,17 @@ def nearest_triangle(p: Floats, points: Floats, triangles: Ints) -> tuple[int, F
     return row, share
 
 
+def place_on(surface: Surface, own: Ints, place: Floats) -> tuple[int, Floats]:
+    """Of the surface's triangles `own` (rows, at least one) that nearest to a place in mm, and the (3,) place on it."""
+    points, triangles = surface.mesh.points, surface.mesh.corners[surface.triangles[own]]
+    row, share = nearest_triangle(place, points, triangles)
+    return int(own[row]), share @ points[triangles[row]]
+
+
 def face_at(surface: Surface, faces: Ints, place: tuple[float, float, float]) -> int | None:
     """The face (of int32 ids) nearest to a place in mm, or None where there are none."""
     own = np.flatnonzero(surface.held(faces)[surface.triangle_face])
     if not len(own):
         return None
-    triangles = surface.mesh.corners[surface.triangles[own]]
-    row, _ = nearest_triangle(np.array(place, float), surface.mesh.points, triangles)
-    return int(surface.triangle_face[own[row]])
+    triangle, _ = place_on(surface, own, np.array(place, float))
+    return int(surface.triangle_face[triangle])
