@@ -13,10 +13,10 @@ import numpy as np
 from pivrel.cli.files import CommandError, load_look, load_model, load_recipe, output_format, write_model
 from pivrel.core.arrays import Ints
 from pivrel.core.cache import KeepAll
+from pivrel.core.failures import RowError
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, Piece, Settled
 from pivrel.core.measure.figures import Figures
-from pivrel.core.picks import PickError
 from pivrel.core.schedule import Schedule
 from pivrel.formats.imported import Imported
 from pivrel.formats.laid import LaidModel, lay_model
@@ -32,15 +32,28 @@ class Work:
     schedule: Schedule
 
     def measured(self) -> Iterator[tuple[str, Settled, Figures]]:
-        """The name of every finish in order, with what was settled and measured of it."""
+        """The name of every finish in order, with what was settled and measured of it; those that fail are passed."""
+        found = self.schedule.of_each(lambda key: (self.schedule.settled(key), self.schedule.figures(key)))
+        for key, (settled, figures) in found.items():
+            yield self.schedule.finishes[key].name, settled, figures
+
+    def failed(self) -> dict[str, str]:
+        """By their names the finishes that cannot be laid or measured, and why."""
+        out = {}
         for key, finish in self.schedule.finishes.items():
-            yield finish.name, self.schedule.settled(key), self.schedule.figures(key)
+            try:
+                self.schedule.figures(key)
+            except RowError as error:
+                out[finish.name] = str(error)
+        return out
 
     def troubles(self) -> Iterator[str]:
-        """What could not be solved and lies bare, and why."""
+        """What could not be solved and lies bare, or not be measured, and why."""
         for key, finish in self.schedule.finishes.items():
             if told := self.schedule.troubles(key):
                 yield f"{finish.name}: not laid: {told}"
+            elif finish.name in self.failed():
+                yield f"{finish.name}: {self.failed()[finish.name]}"
 
     def bare(self) -> tuple[Ints, float]:
         """The faces on which nothing lies at all, and the m² that are bare, beside single sheets too."""
@@ -54,10 +67,12 @@ def read_work(args: argparse.Namespace) -> Work:
     imported = load_model(args.model, args)
     finishes = {str(row): finish for row, finish in enumerate(recipe.to_core())}
     schedule = Schedule(Surface(imported.mesh), "model", finishes, KeepAll())
-    try:
-        schedule.covering()
-    except PickError as error:
-        raise CommandError(args.recipe, str(error)) from None
+    for key, finish in finishes.items():
+        # What a recipe picks wrongly is a fault of the recipe, and not one of its finishes' troubles.
+        try:
+            schedule.asked(key)
+        except RowError as error:
+            raise CommandError(args.recipe, f"{finish.name}: {error}") from None
     return Work(imported, recipe, schedule)
 
 
@@ -127,6 +142,7 @@ def measure_command(args: argparse.Namespace) -> None:
         }
         for name, settled, f in work.measured()
     ]
+    finishes += [{"name": name, "faces": 0, "not_laid": [told]} for name, told in work.failed().items()]
     bare, bare_m2 = work.bare()
     out: dict[str, Any] = {
         "finishes": finishes,

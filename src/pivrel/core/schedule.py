@@ -6,7 +6,8 @@ only what it touched.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
@@ -24,6 +25,8 @@ from pivrel.core.evaluation.coated import Coated
 from pivrel.core.evaluation.jumps import Jumps, find_jumps
 from pivrel.core.evaluation.settling import LinesOf, Under, grid_of, own_finish, settle_coats
 from pivrel.core.evaluation.textures import Textures
+from pivrel.core.failures import Failure, RowError, attempt
+from pivrel.core.geometry.frames import FrameError
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import (
     BARE,
@@ -49,6 +52,10 @@ from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.solution import Solution, joined_troubles
 
 T = TypeVar("T")
+
+FAILURE_BYTES = 1000
+
+NO_FACES = np.empty(0, np.int32)
 
 WHOLLY = 1e-3
 """A face of which a smaller share is left bare counts as covered."""
@@ -118,15 +125,25 @@ class Schedule:
         return {key: row for row, key in enumerate(self.keys)}
 
     def _kept(self, room: str, key: str, content: str, make: Callable[[], T], size: Callable[[T], int]) -> T:
-        """What is kept of a finish, in a few versions, whatever edits it goes through."""
+        """What is kept of a finish, in a few versions, whatever edits it goes through. RowError where it cannot be made."""
         slot = f"{'preview ' if self.preview else ''}{room} {key} {self.mesh}"
-        return self.cache.get(room, content, make, size, slot)
+        found = self.cache.get(
+            room,
+            content,
+            lambda: attempt(room, key, make),
+            lambda made: FAILURE_BYTES if isinstance(made, Failure) else size(made),
+            slot,
+        )
+        if isinstance(found, Failure):
+            raise found.error()
+        return found
 
     @cached_property
     def cover_key(self) -> str:
         """Changes where a face may have changed its finish."""
         assert isinstance(self.finishes, Rows), "made so at the beginning"
-        return content_key(f"cover {self.mesh} {self.hasty} {self.finishes.cover_keys}")
+        failed = [key for key in self.keys if self.failure(key)]
+        return content_key(f"cover {self.mesh} {self.hasty} {failed} {self.finishes.cover_keys}")
 
     def _solved_key(self, key: str, finish: Finish) -> str:
         """Changes where a solution may have changed, and with it the faces that could be laid."""
@@ -164,10 +181,35 @@ class Schedule:
     def held(self, key: str) -> Ints:
         """(K,) int32 ids of the faces that a finish can be laid on, covered by later rows or not; none where it is off.
 
-        Those that its pick holds, but for what could not be solved.
+        Those that its pick holds, but for what could not be solved; none where it fails.
         """
+        return NO_FACES if self.failure(key) else self._could_hold(key)
+
+    def _could_hold(self, key: str) -> Ints:
         solution = self.solution(key)
         return self.asked(key) if solution is None else solution.faces
+
+    def failure(self, key: str) -> str:
+        """Why nothing of a finish can be laid, though its faces are there; empty where it can."""
+        try:
+            self._try(key)
+        except RowError as error:
+            return str(error)
+        return ""
+
+    def _try(self, key: str) -> None:
+        """Lays a finish on all that its pick holds, wherever its sheet is placed. RowError where that fails."""
+        finish, faces = self.finishes[key], self._could_hold(key)
+        placed = finish.raw_key or finish.laid_key
+        content = content_key("tried", self.held_key(key), self._solved_key(key, finish), placed)
+
+        def make() -> bool:
+            if len(faces):
+                drawn = content_key(faces.tobytes())
+                self._laid(key, faces, self._laying_key_on(key, drawn), "held")
+            return True
+
+        self._kept("laid", key, content, make, lambda _: 100)
 
     def asked(self, key: str) -> Ints:
         """(K,) int32 ids of the faces that a finish's pick holds; none where it is off."""
@@ -215,6 +257,9 @@ class Schedule:
 
     def troubles(self, key: str) -> str:
         """What of a finish could not be solved and lies bare, and why; empty where nothing does."""
+        failure = self.failure(key)
+        if failure:
+            return failure
         solution = self.solution(key)
         return "" if solution is None else joined_troubles(solution.troubles)
 
@@ -225,7 +270,7 @@ class Schedule:
             "pieces",
             key,
             content_key("pieces", self.held_key(key), told),
-            lambda: settle_pieces(self.surface, finish, self.held(key), self.solution(key)),
+            lambda: settle_pieces(self.surface, finish, self._could_hold(key), self.solution(key)),
             lambda found: 400 * len(found.pieces) + (0 if found.of_face is None else found.of_face.nbytes),
         )
 
@@ -238,8 +283,8 @@ class Schedule:
             "sheets",
             key,
             content_key("sheets", self.held_key(key), finish.laid_key),
-            lambda: with_sheets(self.surface, finish, self.held(key), self._pieces(key)),
-            lambda settled: 8 * len(self.held(key)) + 1000,
+            lambda: with_sheets(self.surface, finish, self._could_hold(key), self._pieces(key)),
+            lambda settled: 8 * len(self._could_hold(key)) + 1000,
         )
 
     @cached_property
@@ -249,8 +294,14 @@ class Schedule:
     def laying_key(self, key: str) -> str:
         """Changes where the (s', t') of a finish may have changed."""
         if key not in self._laying_keys:
-            self._laying_keys[key] = content_key(f"laying {self._laid_on(key)} {self.finishes[key].laid_key}")
+            self._laying_keys[key] = self._laying_key_on(key, self.drawn_key(key))
         return self._laying_keys[key]
+
+    def _laying_key_on(self, key: str, faces_key: str) -> str:
+        """The same on some of the faces that a finish holds, by a name for them."""
+        finish = self.finishes[key]
+        solved = self._solved_key(key, finish)
+        return content_key("laying", self.mesh, finish.pick_key, solved, faces_key, finish.laid_key)
 
     def raw_key(self, key: str) -> str | None:
         """The same but for the placement of the whole sheet; None where that is not all that places it."""
@@ -265,10 +316,19 @@ class Schedule:
     def laying(self, key: str) -> Floats32:
         """(K, 2) float32 (s', t') in mm for the corners of the faces that it is laid on, in face order."""
 
-        def make() -> Floats32:
-            return lay(self.surface, self.finishes[key], self.drawn(key), self.settled(key), np.float32)
+        return self._laid(key, self.drawn(key), self.laying_key(key), "drawn")
 
-        return self._kept("layings", key, self.laying_key(key), make, lambda st: st.nbytes)
+    def _laid(self, key: str, faces: Ints, content: str, which: str) -> Floats32:
+        if not len(faces):
+            return np.empty((0, 2), np.float32)
+
+        def make() -> Floats32:
+            st = lay(self.surface, self.finishes[key], faces, self.settled(key), np.float32)
+            if not np.isfinite(st).all():
+                raise FrameError("some of its corners come to lie nowhere on the sheet")
+            return st
+
+        return self._kept("layings", f"{key} {which}", content, make, lambda st: st.nbytes)
 
     def final(self, key: str) -> Floats:
         """(K, 2) float64 (s', t') in mm, as `laying` in full precision; not kept."""
@@ -290,6 +350,17 @@ class Schedule:
             self._measured_key("figures", key),
             make,
             lambda f: 1000 + f.seam_faces.nbytes + f.smeared_faces.nbytes,
+        )
+
+    def off_within(self, key: str) -> float:
+        """mm on the sheet by which a straight line between corners misses the laying of a finish, at most."""
+        finish = self.finishes[key]
+        return self._kept(
+            "off",
+            key,
+            content_key("off", self.laying_key(key)),
+            lambda: finish.projection.off_within(self.surface, self.drawn(key)),
+            lambda _: 100,
         )
 
     def face_stretch(self, key: str) -> FaceStretch:
@@ -411,12 +482,25 @@ class Schedule:
         return self.cache.get("shown", content, make, lambda left: left.nbytes, f"left {self.mesh}")
 
     def _shown_by_face(self, key: str) -> Floats:
-        """(K,) mm² of each face that a finish is laid on which show it."""
+        """(K,) mm² of each face that a finish is laid on which show it; none of it where that cannot be measured."""
 
         def make() -> Floats:
             return shown_by_face(self.surface, self.finishes[key], self.drawn(key), self.settled(key))
 
-        return self._kept("shown", key, self._measured_key("shown", key), make, lambda shown: shown.nbytes)
+        try:
+            return self._kept(
+                "shown", key, self._measured_key("shown", key), make, lambda shown: shown.nbytes
+            )
+        except RowError:
+            return np.zeros(len(self.drawn(key)))
+
+    def of_each(self, make: Callable[[str], T], keys: Iterable[str] | None = None) -> dict[str, T]:
+        """What is made of each finish by its code, without those of which it cannot be made. keys: all where None."""
+        out = {}
+        for key in self.keys if keys is None else keys:
+            with suppress(RowError):
+                out[key] = make(key)
+        return out
 
     def bare(self) -> Ints:
         """(K,) int32 ids of the faces without a finish, or with a single sheet that leaves some of them bare."""

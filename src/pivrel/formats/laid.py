@@ -52,7 +52,8 @@ class LaidModel:
     looks: how each finish's material looks, in the order of finishes.
     notes: what had to be simplified, in sentences. images: those of the source materials of bare faces,
     by content hash, and image_names what the model called them. face_origin: (F,) the face of the schedule's surface
-    that each was cut from. baked_uv: (C, 2) in shares of an image, v up, on faces whose look is baked; None without any.
+    that each was cut from. left_out: rows that the files lack, and why, a sentence each. baked_uv: (C, 2) in shares of
+    an image, v up, on faces whose look is baked; None without any.
     """
 
     surface: Surface
@@ -65,6 +66,21 @@ class LaidModel:
     image_names: Mapping[str, str] = field(default_factory=dict)
     face_origin: Ints = field(default_factory=lambda: np.empty(0, np.int32))
     baked_uv: Floats | None = None
+    left_out: Sequence[str] = ()
+
+    def without(self, rows: Mapping[int, str]) -> LaidModel:
+        """The same without some finishes (rows into finishes), whose faces are bare; and why each is left out."""
+        own = np.isin(self.face_finish, list(rows))
+        st = self.st.copy()
+        st[np.repeat(own, np.diff(self.surface.mesh.face_start))] = np.nan
+        told = [f"{self.finishes[row].name} is left out: {why}" for row, why in rows.items()]
+        return replace(
+            self,
+            face_finish=np.where(own, BARE, self.face_finish).astype(np.int32),
+            st=st,
+            notes=[*self.notes, *told],
+            left_out=[*self.left_out, *told],
+        )
 
 
 def not_written(finish: Finish) -> list[str]:
@@ -107,7 +123,10 @@ def lay_model(
     st = np.full((surface.mesh.corner_count, 2), np.nan)
     face_row = over.base.copy()
     sheets: list[SingleSheet] = []
+    left_out: list[str] = []
     for row, (key, finish) in enumerate(schedule.finishes.items()):
+        if failure := schedule.failure(key):
+            left_out.append(f"{finish.name} is left out: {failure}")
         faces = schedule.drawn(key)
         if not len(faces):
             continue
@@ -132,10 +151,15 @@ def lay_model(
             sheets.append(SingleSheet(faces, rows, laid))
     if not sheets:
         origin = np.arange(surface.mesh.face_count, dtype=np.int32)
-        return LaidModel(surface, written, own_looks, face_row, st, notes, *source, origin)
+        return LaidModel(
+            surface, written, own_looks, face_row, st, [*notes, *left_out], *source, origin, left_out=left_out
+        )
     repeats = np.array([f.material.repeat_mm for f in written])
     cut = cut_out(surface, face_row, st, sheets, repeats)
-    return LaidModel(Surface(cut.mesh), written, own_looks, cut.face_row, cut.st, notes, *source, cut.face)
+    return LaidModel(
+        Surface(cut.mesh), written, own_looks, cut.face_row, cut.st, [*notes, *left_out], *source, cut.face,
+        left_out=left_out,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -76,8 +76,13 @@ class ModelFormat:
         return found
 
     def write(self, model: LaidModel, stem: str, convention: Convention) -> dict[str, bytes]:
-        """Every file of a hand-over by name; the model's own file comes first."""
-        files: dict[str, bytes] = _loaded(self.writer)(model, stem, convention)
+        """Every file of a hand-over by name; the model's own file comes first.
+
+        Rows that cannot be written are left out, and the files say so.
+        """
+        leaving_out = importlib.import_module("pivrel.formats.leaving_out")
+        write = _loaded(self.writer)
+        files: dict[str, bytes] = leaving_out.written(model, lambda one: write(one, stem, convention))
         return files
 
 

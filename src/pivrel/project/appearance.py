@@ -10,6 +10,7 @@ from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.mesh import SourceMaterial
 from pivrel.core.laying import BARE
 from pivrel.formats.laid import LaidModel, Look, upright_normal
+from pivrel.formats.leaving_out import written
 from pivrel.materials import srgb
 from pivrel.materials.checker import checker_for
 from pivrel.materials.images import Image, decode, encode, thumbnail
@@ -57,7 +58,7 @@ def picture_of(db: Connection, computing: Computing, project: Project) -> bytes:
     project_laid = laid(db, computing, project)
     looks, source = looks_of(db, project_laid), source_images(db, project)
     with computing.long_work():
-        return _drawn(project_laid.as_written(looks, *source))
+        return written(project_laid.as_written(looks, *source), _drawn)
 
 
 def keep_picture(db: Connection, project: Project, data: bytes) -> None:

@@ -22,6 +22,9 @@ def given_up_by(before: LaidProject, after: LaidProject) -> list[str]:
             continue
         if not np.array_equal(before.schedule.held(key), after.schedule.held(key)):
             continue
+        # What cannot be laid says so itself.
+        if before.schedule.failure(key) or after.schedule.failure(key):
+            continue
         with before.computing.short:
             told = given_up(laid_on_its_faces(before, key), laid_on_its_faces(after, key))
         if told:

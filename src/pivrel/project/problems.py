@@ -33,7 +33,7 @@ class Problem:
 
 def problems(schedule: Schedule) -> list[Problem]:
     """What is still wrong, the worst kind first."""
-    figures = {key: schedule.figures(key) for key in schedule.keys}
+    figures = schedule.of_each(schedule.figures)
     out = _bare(schedule)
     for key, f in figures.items():
         if f.smeared_m2 > SMALLEST_M2:
@@ -50,7 +50,11 @@ def problems(schedule: Schedule) -> list[Problem]:
             out.append(_seams(key, f))
     off = {key for key in schedule.keys if not schedule.finishes[key].on}
     unsolved = {key: told for key in schedule.keys if key not in off and (told := schedule.troubles(key))}
-    out += [_unsolved(key, told) for key, told in unsolved.items()]
+    out += [
+        _failed(key, told) if schedule.failure(key) else _unsolved(key, told)
+        for key, told in unsolved.items()
+    ]
+    out += [_unmeasured(key) for key in schedule.keys if key not in {*figures, *unsolved}]
     nowhere = [key for key in schedule.keys if key not in {*off, *unsolved} and not len(schedule.drawn(key))]
     return out + [_covered(schedule, key) for key in nowhere] + [_off(key) for key in sorted(off)]
 
@@ -110,6 +114,20 @@ def _unsolved(key: str, troubles: str) -> Problem:
     )  # fmt: skip
 
 
+def _failed(key: str, told: str) -> Problem:
+    return Problem(
+        "unsolved", key, 0, "", f"is left out of the files: {told}",
+        "Until it can be laid, its faces are written with what lies beneath, or as they came.",
+    )  # fmt: skip
+
+
+def _unmeasured(key: str) -> Problem:
+    return Problem(
+        "unsolved", key, 0, "", "could not be measured, so nothing is told of it here; it is written as it lies",
+        "Look at it in the view before you hand it over.",
+    )  # fmt: skip
+
+
 def _off(key: str) -> Problem:
     return Problem(
         "off", key, 0, "", "is switched off: it is left out of the files, and what lies beneath is written",
@@ -119,22 +137,20 @@ def _off(key: str) -> Problem:
 
 def notes(schedule: Schedule) -> list[str]:
     """What no file can hold as the view shows it, in sentences."""
+    joints = schedule.of_each(lambda key: schedule.figures(key).joints_m)
+    off_within = schedule.of_each(schedule.off_within)
     out = []
     for key, finish in schedule.finishes.items():
+        row = f"{key} {finish.name}"
         if finish.projection.blends:
-            out.append(f"{key} {finish.name}: files do not blend; each face takes its strongest axis")
-        out += [f"{key} {finish.name}: {sentence}" for sentence in not_written(finish)]
-        off = finish.projection.off_within(schedule.surface, schedule.drawn(key))
-        if off > SEEN_MM:
+            out.append(f"{row}: files do not blend; each face takes its strongest axis")
+        out += [f"{row}: {sentence}" for sentence in not_written(finish)]
+        if (off := off_within.get(key, 0.0)) > SEEN_MM:
             out.append(
-                f"{key} {finish.name}: files hold a throw by the corners of faces; between them it is off by up to "
-                f"{off:,.1f} mm"
+                f"{row}: files hold a throw by the corners of faces; between them it is off by up to {off:,.1f} mm"
             )
         if not finish.tile:
-            out.append(f"{key} {finish.name}: the faces are cut along the single sheet's outline")
-        joints = schedule.figures(key).joints_m
-        if joints > SMALLEST_M:
-            out.append(
-                f"{key} {finish.name}: at {joints:.2f} m of edges the joints run on, but the image is another"
-            )
+            out.append(f"{row}: the faces are cut along the single sheet's outline")
+        if (run_on := joints.get(key, 0.0)) > SMALLEST_M:
+            out.append(f"{row}: at {run_on:.2f} m of edges the joints run on, but the image is another")
     return out

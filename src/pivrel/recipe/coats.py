@@ -18,11 +18,11 @@ from pivrel.materials import srgb
 from pivrel.recipe.masks import MaskModel
 from pivrel.recipe.picks import PickModel
 from pivrel.recipe.sheets_over import Seed, SheetOverBase
-from pivrel.recipe.values import Strict
+from pivrel.recipe.values import Key, Name, Strict
 
 Unit = Annotated[float, Field(ge=0, le=1)]
 
-HexColor = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
+HexColor = Annotated[str, Field(max_length=7, pattern=r"^#[0-9a-fA-F]{6}$")]
 """Red, green and blue as images hold them: #rrggbb."""
 
 
@@ -98,9 +98,9 @@ class JoinsModel(Strict):
 class CoatModel(SheetOverBase):
     """A coat over a finish. material: None where it changes only what it states: tint, roughness, metalness."""
 
-    name: Annotated[str, Field(min_length=1, max_length=200)]
+    name: Name
     on: bool = True
-    material: str | None = None
+    material: Key | None = None
     where: MaskModel | None = None
     strength: Unit = 1.0
     channels: JoinsModel = JoinsModel()

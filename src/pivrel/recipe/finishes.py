@@ -19,7 +19,7 @@ from pivrel.recipe.datums import DatumModel
 from pivrel.recipe.picks import PickModel
 from pivrel.recipe.projections import ProjectionModel
 from pivrel.recipe.sheets_over import CellsModel
-from pivrel.recipe.values import Degrees, Factor, Pair, Strict, Triple
+from pivrel.recipe.values import Degrees, Factor, Key, Name, Pair, Strict, Triple
 
 T = TypeVar("T")
 
@@ -58,11 +58,14 @@ class AdjustmentModel(Strict):
         return Adjustment(self.pick.to_core(), self.turn_deg, self.offset_mm, self.mirrored, self.size)
 
 
+Seed = Annotated[int, Field(ge=-(1 << 53), le=1 << 53)]
+
+
 class VariationModel(Strict):
     """Each part, board, patch or face takes its own piece of the sheet."""
 
     by: By = "part"
-    seed: int = 1
+    seed: Seed = 1
     half_turns: bool = False
     mirrors: bool = False
 
@@ -86,8 +89,8 @@ MOST_COATS = 16
 class FinishModel(ToneBase):
     """A finish of a recipe, without the checks that need the others."""
 
-    name: Annotated[str, Field(min_length=1, max_length=200)]
-    material: str
+    name: Name
+    material: Key
     pick: PickModel
     projection: ProjectionModel
     datum: DatumModel | None = None
@@ -98,7 +101,7 @@ class FinishModel(ToneBase):
     scale: tuple[Factor, Factor] = (1.0, 1.0)
     tile: bool = True
     grain: GrainModel | None = None
-    adjust: tuple[AdjustmentModel, ...] = ()
+    adjust: Annotated[tuple[AdjustmentModel, ...], Field(max_length=10_000)] = ()
     run_on: bool = False
     variation: VariationModel | None = None
     on: bool = True

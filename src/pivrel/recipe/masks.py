@@ -17,7 +17,7 @@ from pivrel.materials.channels import Channel
 from pivrel.recipe.picks import PickModel
 from pivrel.recipe.projections.base import moved_place
 from pivrel.recipe.sheets_over import Seed, SheetOverBase
-from pivrel.recipe.values import Number, Positive, Strict, Triple
+from pivrel.recipe.values import Key, Number, Positive, Strict, Triple
 
 Materials = Callable[[str], Material]
 
@@ -293,7 +293,7 @@ class StrokesMask(MaskBase):
 class ImageOver(SheetOverBase):
     """A channel of a material, laid by a laying of its own or as the finish beneath."""
 
-    material: str
+    material: Key
     channel: Channel = "base_color"
     low: Share = 0.0
     high: Share = 1.0

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from pivrel.core.sheet import Joints, Material
 from pivrel.materials.channels import Channel
-from pivrel.recipe.values import Degrees, Number, Pair, Positive, Strict
+from pivrel.recipe.values import Degrees, Name, Number, Pair, Positive, Strict, Text
 
 Area = tuple[Number, Number, Number, Number]
 """A box on the sheet: least s and t, greatest s and t, in mm."""
@@ -29,7 +29,7 @@ class JointsModel(Strict):
 class SheetModel(Strict):
     """What of a material says how it may be laid; the same in a recipe, a project and the library."""
 
-    name: Annotated[str, Field(min_length=1, max_length=200)]
+    name: Name
     repeat_mm: tuple[Positive, Positive]
     grain_deg: Degrees | None = 0.0
     joints: JointsModel | None = None
@@ -57,4 +57,4 @@ class MaterialModel(SheetModel):
 
     metallic: Annotated[float, Field(ge=0, le=1)] = 0.0
     normal_y: Literal["+", "-"] = "+"
-    images: dict[Channel, str] = Field(default={})
+    images: dict[Channel, Text] = Field(default={}, max_length=20)

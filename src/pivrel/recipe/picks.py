@@ -12,12 +12,10 @@ import numpy as np
 from pydantic import ConfigDict, Discriminator, Field, Tag, field_validator
 
 from pivrel.core import picks
-from pivrel.recipe.values import Strict, Triple
+from pivrel.recipe.values import MOST_FACES, FaceId, Strict, Text, Triple
 
-MOST_FACES = 1 << 26
-"""Ids beyond this are no faces of any model that can be opened."""
-
-FaceId = Annotated[int, Field(ge=-MOST_FACES, le=MOST_FACES)]
+Packed = Annotated[str, Field(max_length=32 << 20)]
+"""Faces packed: deflated bits in base64."""
 
 
 class AllPick(Strict):
@@ -32,7 +30,7 @@ class AllPick(Strict):
 class PartsPick(Strict):
     """Parts by globs of their names."""
 
-    parts: tuple[str, ...]
+    parts: Annotated[tuple[Text, ...], Field(max_length=10_000)]
 
     def to_core(self) -> picks.Pick:
         return picks.Parts(self.parts)
@@ -42,7 +40,7 @@ class FacesPick(Strict):
     """Faces by id, or packed: one bit a face, the lowest bit of the first byte for face 0, deflated (zlib,
     RFC 1950), in base64. Long lists are packed as they come in."""
 
-    faces: tuple[FaceId, ...] | str
+    faces: Annotated[tuple[FaceId, ...], Field(max_length=MOST_FACES)] | Packed
 
     @field_validator("faces")
     @classmethod
@@ -101,7 +99,7 @@ def with_ids(pick: Any) -> Any:
 class PatchesPick(Strict):
     """Patches by id, at the crease angle of 30 degrees."""
 
-    patches: tuple[int, ...]
+    patches: Annotated[tuple[FaceId, ...], Field(max_length=MOST_FACES)]
 
     def to_core(self) -> picks.Pick:
         return picks.Patches(self.patches)
@@ -127,7 +125,7 @@ class FacingPick(Strict):
 class ElementsPick(Strict):
     """Parts by globs of their type of building element."""
 
-    elements: tuple[str, ...]
+    elements: Annotated[tuple[Text, ...], Field(max_length=10_000)]
 
     def to_core(self) -> picks.Pick:
         return picks.Elements(self.elements)
@@ -136,7 +134,7 @@ class ElementsPick(Strict):
 class StoreysPick(Strict):
     """Parts by globs of their storey."""
 
-    storeys: tuple[str, ...]
+    storeys: Annotated[tuple[Text, ...], Field(max_length=10_000)]
 
     def to_core(self) -> picks.Pick:
         return picks.Storeys(self.storeys)
@@ -145,7 +143,7 @@ class StoreysPick(Strict):
 class SourcesPick(Strict):
     """Faces by globs of the material that the model file gives them."""
 
-    sources: tuple[str, ...]
+    sources: Annotated[tuple[Text, ...], Field(max_length=10_000)]
 
     def to_core(self) -> picks.Pick:
         return picks.Sources(self.sources)
@@ -154,7 +152,7 @@ class SourcesPick(Strict):
 class AnyPick(Strict):
     """Faces that one of the picks holds."""
 
-    any: tuple[PickModel, ...]
+    any: Annotated[tuple[PickModel, ...], Field(max_length=10_000)]
 
     def to_core(self) -> picks.Pick:
         return picks.AnyOf(tuple(p.to_core() for p in self.any))
@@ -163,7 +161,7 @@ class AnyPick(Strict):
 class EveryPick(Strict):
     """Faces that each of the picks holds."""
 
-    every: tuple[PickModel, ...]
+    every: Annotated[tuple[PickModel, ...], Field(max_length=10_000)]
 
     def to_core(self) -> picks.Pick:
         return picks.Every(tuple(p.to_core() for p in self.every))

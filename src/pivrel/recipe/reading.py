@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import json
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import ValidationError, model_validator
+from pydantic import Field, ValidationError, model_validator
 
 from pivrel.core.laying.finish import Finish
 from pivrel.errors import InputError
 from pivrel.recipe.finishes import FinishModel
 from pivrel.recipe.materials import MaterialModel
-from pivrel.recipe.values import Strict
+from pivrel.recipe.values import Key, Strict
 
 
 class RecipeError(InputError):
@@ -22,8 +22,8 @@ class RecipeModel(Strict):
     """A whole recipe."""
 
     recipe: Literal[1]
-    materials: dict[str, MaterialModel]
-    finishes: list[FinishModel]
+    materials: Annotated[dict[Key, MaterialModel], Field(max_length=10_000)]
+    finishes: Annotated[list[FinishModel], Field(max_length=100_000)]
 
     @model_validator(mode="after")
     def _materials_exist(self) -> RecipeModel:

@@ -11,12 +11,21 @@ from pivrel.core.geometry.mesh import REACH_MM
 from pivrel.core.quantity import parse_angle, parse_length, parse_share
 from pivrel.recipe.values import not_zero
 
+LONGEST = 200
+"""Signs of a number as it is typed, with its units, sums and fractions."""
+
+Typed = Annotated[str, Field(max_length=LONGEST)]
+
 
 def _typed(parse: Callable[[str], float], number: Any) -> BeforeValidator:
     """Text is read as a person types it; numbers are taken as they are. number: their type, for the schema."""
-    return BeforeValidator(
-        lambda value: parse(value) if isinstance(value, str) else value, json_schema_input_type=number | str
-    )
+
+    def read(value: Any) -> Any:
+        if isinstance(value, str) and len(value) > LONGEST:
+            raise ValueError(f"a number of more than {LONGEST} signs is none")
+        return parse(value) if isinstance(value, str) else value
+
+    return BeforeValidator(read, json_schema_input_type=number | Typed)
 
 
 _Length = Annotated[float, Field(ge=-REACH_MM, le=REACH_MM)]

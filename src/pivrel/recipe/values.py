@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Annotated, Any, TypeVar
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
@@ -16,6 +17,37 @@ class Strict(BaseModel):
         extra="forbid", allow_inf_nan=False, frozen=True, json_schema_serialization_defaults_required=True
     )
 
+
+PRINTABLE = "^[^\\p{Cc}\ufffe\uffff]*$"
+"""Text of one line: without control characters, and what XML has no place for (XML 1.0, section 2.2)."""
+
+UNPRINTABLE = re.compile("[\x00-\x1f\x7f-\x9f\ufffe\uffff]+")
+
+
+def printable(text: str) -> str:
+    """The text with a blank in the place of whatever `PRINTABLE` refuses."""
+    return UNPRINTABLE.sub(" ", text)
+
+
+Text = Annotated[str, Field(max_length=1000, pattern=PRINTABLE)]
+"""A name of something in a model, or a glob of such names."""
+
+Name = Annotated[str, Field(min_length=1, max_length=200, pattern=PRINTABLE)]
+"""A name that a person gives."""
+
+Key = Annotated[str, Field(min_length=1, max_length=200, pattern=PRINTABLE)]
+"""What a finish, a material, a pick or a view is known by."""
+
+Keys = Annotated[list[Key], Field(min_length=1, max_length=100_000)]
+
+MOST_FACES = 1 << 26
+"""Ids beyond this are no faces of any model that can be opened."""
+
+FaceId = Annotated[int, Field(ge=-MOST_FACES, le=MOST_FACES)]
+"""A face by its number; below zero it is none, and whoever looks for it says so."""
+
+RowNumber = Annotated[int, Field(ge=-100_000, le=100_000)]
+"""A row of a list, counted from 0."""
 
 M = TypeVar("M", bound=BaseModel)
 

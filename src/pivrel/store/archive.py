@@ -3,26 +3,38 @@
 from __future__ import annotations
 
 import json
+import re
 import sqlite3
 import zipfile
 import zlib
 from collections import Counter
 from dataclasses import dataclass
 from io import BytesIO
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field, ValidationError, model_validator
 
 from pivrel.core.geometry.mesh import MeshError, checked, within_reach
 from pivrel.errors import InputError
 from pivrel.formats.bundle import FormatError
-from pivrel.formats.unzipping import check_sizes
+from pivrel.formats.unzipping import MAX_ENTRIES, check_sizes
 from pivrel.materials.images import ImageError, check_kept
 from pivrel.recipe import first_error
+from pivrel.recipe.values import Name
 from pivrel.store import blobs, journal, projects, uses
 from pivrel.store.blobs import Blob
 from pivrel.store.connection import Connection
-from pivrel.store.documents import Body, Document, ModelBody, ModelFacts, body_of
+from pivrel.store.documents import (
+    DOCUMENTS,
+    Body,
+    Count,
+    Document,
+    Hash,
+    ModelBody,
+    ModelFacts,
+    Sentence,
+    body_of,
+)
 from pivrel.store.meshes import read_mesh
 from pivrel.store.times import now
 
@@ -37,6 +49,25 @@ BROKEN = (
 """What reading a broken ZIP, or arrays from one, may raise."""
 
 
+KindOfRow = Literal["finish", "material", "pick_set", "view", "model"]
+
+DocumentKey = Annotated[str, Field(max_length=100, pattern="^[A-Za-z0-9_-]+$")]
+"""Those of finishes, picks and views are a letter and a number; those of materials are made of their names."""
+
+
+def _check_key(kind: str, key: str) -> None:
+    """ValueError for a key that no document of its kind has."""
+    prefix = DOCUMENTS[kind].prefix if kind in DOCUMENTS else ""
+    if prefix and not re.fullmatch(f"{prefix}[0-9]{{1,9}}", key):
+        raise ValueError(f"{key!r} is no key of a {DOCUMENTS[kind].word}")
+
+
+Position = Annotated[int, Field(ge=-(1 << 53), le=1 << 53)]
+
+Fields = Annotated[dict[str, Any], Field(max_length=1000)]
+"""Of a body; what its kind says of them is checked then."""
+
+
 class ArchiveError(InputError):
     """A project file that cannot be opened; the message says why in one sentence."""
 
@@ -44,10 +75,15 @@ class ArchiveError(InputError):
 class DocumentRow(Body):
     """A document, or in the journal also a model."""
 
-    kind: Literal["finish", "material", "pick_set", "view", "model"]
-    key: str = Field(max_length=100)
-    position: int
-    body: dict[str, Any]
+    kind: KindOfRow
+    key: DocumentKey
+    position: Position
+    body: Fields
+
+    @model_validator(mode="after")
+    def _right_key(self) -> DocumentRow:
+        _check_key(self.kind, self.key)
+        return self
 
     def check(self) -> None:
         """ValidationError where the body is not what its kind says."""
@@ -69,28 +105,34 @@ class DocumentRow(Body):
 class Side(Body):
     """A document before or after an edit: its body, or the fields of it that the edit changes."""
 
-    key: str = Field(max_length=100)
-    position: int
-    body: dict[str, Any]
+    key: DocumentKey
+    position: Position
+    body: Fields
 
 
 class ChangeRow(Body):
     """A change of an edit, as `journal.stated` has it."""
 
-    kind: Literal["finish", "material", "pick_set", "view", "model"]
-    key: str = Field(max_length=100)
+    kind: KindOfRow
+    key: DocumentKey
     before: Side | None
     after: Side | None
     partial: bool = False
+
+    @model_validator(mode="after")
+    def _right_keys(self) -> ChangeRow:
+        for key in (self.key, *(side.key for side in (self.before, self.after) if side)):
+            _check_key(self.kind, key)
+        return self
 
 
 class JournalRow(Body):
     """An edit."""
 
-    seq: int
-    label: str
-    changes: list[ChangeRow]
-    at: str
+    seq: Count
+    label: Sentence
+    changes: Annotated[list[ChangeRow], Field(max_length=1_000_000)]
+    at: Annotated[str, Field(max_length=40, pattern="^[0-9T:.+Z-]*$")]
 
     @property
     def stated(self) -> list[dict[str, Any]]:
@@ -102,12 +144,12 @@ class ProjectFile(Body):
     """project.json. Files of version 1 have the journal in it; later ones a file for each edit."""
 
     pivrel: Literal[1, 2]
-    name: str = Field(min_length=1, max_length=200)
-    mesh: str
+    name: Name
+    mesh: Hash
     model: ModelFacts
-    cursor: int
-    documents: list[DocumentRow]
-    journal: list[JournalRow] = Field(default_factory=list)
+    cursor: Count
+    documents: Annotated[list[DocumentRow], Field(max_length=1_000_000)]
+    journal: Annotated[list[JournalRow], Field(max_length=MAX_ENTRIES)] = Field(default_factory=list)
 
     def every_document(self) -> list[DocumentRow]:
         """The documents as they are and as undo and redo would write them, one after the other."""

@@ -9,18 +9,28 @@ from functools import cached_property
 from typing import Annotated, Any, Generic, Literal, TypeVar
 
 import numpy as np
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, ValidationError
 
 from pivrel.core.arrays import Floats
 from pivrel.formats.units import Unit, Upward
 from pivrel.materials.channels import Channel
 from pivrel.recipe import FinishModel, JointsModel, Number, Pair, PickModel, Triple
 from pivrel.recipe.coats import CoatModel
+from pivrel.recipe.finishes import MOST_COATS
 from pivrel.recipe.materials import Area
-from pivrel.recipe.values import Strict
+from pivrel.recipe.values import PRINTABLE, Degrees, Name, Strict, Text, printable
 from pivrel.store.connection import Connection
 
-Name = Annotated[str, Field(min_length=1, max_length=200)]
+Tag = Annotated[str, Field(min_length=1, max_length=40, pattern=PRINTABLE)]
+
+Hash = Annotated[str, Field(max_length=64, pattern="^[0-9a-f]{64}$")]
+"""Of bytes, by SHA-256."""
+
+Sentence = Annotated[str, Field(max_length=100_000)]
+
+FileName = Annotated[str, Field(max_length=4096, pattern=PRINTABLE)]
+
+Count = Annotated[int, Field(ge=0, le=1 << 53)]
 
 
 class Body(BaseModel):
@@ -32,17 +42,17 @@ class Body(BaseModel):
 class MaterialBody(Body):
     """A material as a project keeps it."""
 
-    name: str
+    name: Name
     repeat_mm: Pair
-    grain_deg: float | None
-    metallic: float
-    images: dict[Channel, str]
+    grain_deg: Degrees | None
+    metallic: Number
+    images: Annotated[dict[Channel, Hash], Field(max_length=20)]
     joints: JointsModel | None = None
     half_turns: bool = False
     mirrors: bool = False
-    avoid_mm: tuple[Area, ...] = ()
+    avoid_mm: Annotated[tuple[Area, ...], Field(max_length=200)] = ()
     normal_y: Literal["+", "-"] = "+"
-    tags: list[str] = []
+    tags: Annotated[list[Tag], Field(max_length=100)] = []
     estimated: bool = False
     """Whether its size was read off a model's coordinates and nobody has confirmed it."""
 
@@ -53,9 +63,9 @@ class LibraryBody(MaterialBody):
     made_from: the code that made it, of one that comes with Pivrel.
     """
 
-    use: str = ""
+    use: Tag | Literal[""] = ""
     own: bool = False
-    made_from: str | None = None
+    made_from: Text | None = None
 
     def for_project(self) -> MaterialBody:
         """The material as a project takes it."""
@@ -65,7 +75,7 @@ class LibraryBody(MaterialBody):
 class CoatSetBody(Body):
     """Coats with a name of their own. low_mm: the lower corner of the box about the faces that they lay on."""
 
-    coats: tuple[CoatModel, ...]
+    coats: Annotated[tuple[CoatModel, ...], Field(max_length=MOST_COATS)]
     low_mm: Triple
 
 
@@ -110,40 +120,40 @@ class ViewBody(Body):
     height_mm: Annotated[Number, Field(gt=0)] | None
     clip: ClipBody | None = None
     light: LightBody | None = None
-    picture: str | None = None
+    picture: Hash | None = None
 
 
 class OriginalFile(Body):
     """A file as it came in."""
 
-    name: str
-    sha256: str
-    bytes: int
+    name: FileName
+    sha256: Hash
+    bytes: Count
 
 
 class SourceImageFile(Body):
     """An image that the model brought for its own materials."""
 
-    name: str
-    sha256: str
+    name: FileName
+    sha256: Hash
 
 
 class ModelFacts(Body):
     """What a project keeps of its model beside the mesh."""
 
-    file: str
+    file: FileName
     unit: Unit
     up: Upward
-    found: list[str]
-    parts: int
-    triangles: int
-    files: list[OriginalFile] = []
-    images: list[SourceImageFile] = []
-    tolerance_mm: float | None = None
-    note: str | None = None
-    revision: str | None = None
+    found: Annotated[list[Sentence], Field(max_length=100_000)]
+    parts: Count
+    triangles: Count
+    files: Annotated[list[OriginalFile], Field(max_length=100_000)] = []
+    images: Annotated[list[SourceImageFile], Field(max_length=100_000)] = []
+    tolerance_mm: Number | None = None
+    note: Sentence | None = None
+    revision: Hash | None = None
     """The hash of the list of what this model changed, where it took another's place."""
-    answered: list[int] = []
+    answered: Annotated[list[Count], Field(max_length=1_000_000)] = []
     """Questions of that list that the artist has settled."""
     shift_mm: Triple | None = None
     """How far the model was put from where its file has it."""
@@ -154,7 +164,7 @@ class ModelFacts(Body):
 class ModelBody(Body):
     """A project's model; the journal keeps the one before."""
 
-    mesh: str
+    mesh: Hash
     model: ModelFacts
 
 
@@ -266,12 +276,28 @@ def read_document(db: Connection, kind: str, key: str, position: int, text: str)
     """A stored document; the same object as long as its row stays the same, for picks can be long."""
 
     def make() -> Document[Any]:
-        document = Document(key, position, body_of(kind, json.loads(text)))
+        document = Document(key, position, stored_body(kind, json.loads(text)))
         # What is stored stays as it is stored, whatever it leaves to defaults.
         document.__dict__["text"] = text
         return document
 
     return db.parsed.get((kind, key, position, text), make, _bytes_of)
+
+
+def stored_body(kind: str, fields: Mapping[str, Any]) -> BaseModel:
+    """A body from the database. What an earlier version kept and this one would not take is put right first."""
+    try:
+        return body_of(kind, fields)
+    except ValidationError:
+        return body_of(kind, _printable(fields))
+
+
+def _printable(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {key: _printable(held) for key, held in value.items()}
+    if isinstance(value, list):
+        return [_printable(held) for held in value]
+    return printable(value) if isinstance(value, str) else value
 
 
 def remember_document(db: Connection, kind: str, document: Document[Any]) -> None:

@@ -16,8 +16,8 @@ from pivrel.store.documents import (
     Document,
     ModelBody,
     ModelFacts,
-    body_of,
     read_document,
+    stored_body,
 )
 from pivrel.store.projects import Project, note_changes, put_document, put_model
 from pivrel.store.times import now
@@ -114,7 +114,7 @@ def take_back(db: Connection, project_id: int, kind: str, key: str) -> str:
     free = key
     while free in taken:
         free = f"{key[0]}{int(free[1:]) + 1}"
-    document = Document(free, row["position"], body_of(kind, json.loads(row["body"])))
+    document = Document(free, row["position"], stored_body(kind, json.loads(row["body"])))
     carry_out(db, project_id, [Change(kind, free, None, document)])
     db.execute("DELETE FROM forgotten WHERE project_id = ? AND kind = ? AND key = ?", (project_id, kind, key))
     db.execute("UPDATE project SET aside = aside + 1 WHERE id = ?", (project_id,))
@@ -197,13 +197,13 @@ def side_of(row: dict[str, Any], side: Side, there: Document[Any] | None) -> Doc
     if wanted is None or not row.get("partial"):
         if not wanted:
             return None
-        return Document(wanted["key"], wanted["position"], body_of(row["kind"], wanted["body"]))
+        return Document(wanted["key"], wanted["position"], stored_body(row["kind"], wanted["body"]))
     if there is None:
         # A view or a pick that was forgotten meanwhile.
         return None
     changed = {*row["before"]["body"], *row["after"]["body"]}
     body = {k: v for k, v in there.fields.items() if k not in changed}
-    return Document(row["key"], wanted["position"], body_of(row["kind"], body | wanted["body"]))
+    return Document(row["key"], wanted["position"], stored_body(row["kind"], body | wanted["body"]))
 
 
 def _changes_towards(db: Connection, project_id: int, rows: list[dict[str, Any]], side: Side) -> list[Change]:

@@ -147,7 +147,7 @@ def _tell_errors(app: Flask) -> None:
 
     @app.errorhandler(ValidationError)
     def invalid(error: ValidationError) -> tuple[Response, int]:
-        return sentence(first_error(error), 422)
+        return sentence(first_error(error), 400)
 
     @app.errorhandler(OutdatedError)
     def outdated(error: OutdatedError) -> tuple[Response, int]:

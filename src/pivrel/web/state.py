@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import asdict
 
 import numpy as np
@@ -11,6 +12,7 @@ from pivrel.core.arrays import Floats
 from pivrel.core.coats.sheet_over import SheetOver
 from pivrel.core.content_key import content_key
 from pivrel.core.evaluation.settling import has_face_tones
+from pivrel.core.failures import RowError
 from pivrel.core.geometry.mesh import SourceMaterial
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.schedule import Schedule
@@ -268,5 +270,9 @@ def _over(schedule: Schedule, key: str, sheet: SheetOver) -> OverState:
         return OverState(laying_key=None, datum=None)
     if not sheet.projection.blends:
         return OverState(laying_key=schedule.over_key(key, sheet), datum=None)
-    datum = sheet.datum or schedule.laid_over(key, sheet).settled.pieces[0].datum
+    datum = sheet.datum
+    with suppress(RowError):
+        datum = datum or schedule.laid_over(key, sheet).settled.pieces[0].datum
+    if datum is None:
+        return OverState(laying_key=None, datum=None)
     return OverState(laying_key=None, datum=DatumModel.of(datum))

@@ -283,9 +283,12 @@ def _other_way(beside: Ints, share: Floats, least: int) -> int:
 def _flat(three: Floats, place: Floats) -> Floats:
     """(3,) the shares of a triangle's corners at a place pushed straight onto its plane."""
     u, v, p = three[1] - three[0], three[2] - three[0], place - three[0]
-    uu, uv, vv, pu, pv = u @ u, u @ v, v @ v, p @ u, p @ v
-    size = uu * vv - uv * uv
-    b, c = (vv * pu - uv * pv) / size, (uu * pv - uv * pu) / size
+    # By the plane's normal: the squares of long sides have no digits left for how far they are apart.
+    n = np.cross(u, v)
+    size = n @ n
+    if not size > 0.0:
+        return np.full(3, 1 / 3)
+    b, c = np.cross(p, v) @ n / size, np.cross(u, p) @ n / size
     return np.array([1 - b - c, b, c])
 
 

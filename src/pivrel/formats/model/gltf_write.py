@@ -89,7 +89,8 @@ def write_gltf(model: LaidModel, stem: str) -> dict[str, bytes]:
 class _Writer:
     def __init__(self, model: LaidModel, embed: bool) -> None:
         self.model, self.embed = model, embed
-        self.gltf = GLTF2(asset=Asset(version="2.0", generator=f"Pivrel {__version__}"))
+        told = {"extras": {"left_out": list(model.left_out)}} if model.left_out else {}
+        self.gltf = GLTF2(asset=Asset(version="2.0", generator=f"Pivrel {__version__}", **told))
         self.binary = bytearray()
         self.files: dict[str, bytes] = {}
         self.file_names = UniqueNames()

@@ -8,7 +8,7 @@ from pivrel.core.arrays import Floats, Ints
 from pivrel.core.laying import BARE
 from pivrel.formats.laid import LaidModel, Surfacing, UniqueNames, safe_file_name, surfacings
 from pivrel.formats.model.mtl import MtlMaterial, texture_options, write_mtl
-from pivrel.formats.model.obj import write_obj
+from pivrel.formats.model.obj import one_line, write_obj
 from pivrel.formats.units import Convention
 from pivrel.materials.images import Image, unpacked_surface
 
@@ -73,6 +73,8 @@ def write(model: LaidModel, stem: str, convention: Convention) -> dict[str, byte
         f"{stem}.mtl",
         convention,
     )
+    told = "".join(f"# {one_line(sentence)}\n" for sentence in model.left_out)
+    text = told + text
     return {f"{stem}.obj": text.encode(), f"{stem}.mtl": write_mtl(materials).encode(), **images.files}
 
 

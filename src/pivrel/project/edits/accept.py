@@ -12,14 +12,15 @@ from pivrel.core.phrases import counted
 from pivrel.core.picks import added, by_ids
 from pivrel.project.edits.base import Before, Done, Edit, EditError
 from pivrel.recipe import changed, pick_model
+from pivrel.recipe.values import MOST_FACES, FaceId, Key
 
 
 class Accept(Edit):
     """Lay a finish on more faces: an answer to what a newer model left in doubt."""
 
     kind: Literal["accept"]
-    finish: str
-    faces: Annotated[list[int], Field(min_length=1)]
+    finish: Key
+    faces: Annotated[list[FaceId], Field(min_length=1, max_length=MOST_FACES)]
 
     def done(self, before: Before) -> Done:
         if not 0 <= min(self.faces) <= max(self.faces) < before.surface.mesh.face_count:

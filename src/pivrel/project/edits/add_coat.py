@@ -10,13 +10,14 @@ from pivrel.project.edits.set_coats import fitted
 from pivrel.project.edits.setting_out import with_finish
 from pivrel.recipe import changed
 from pivrel.recipe.finishes import MOST_COATS
+from pivrel.recipe.values import Key
 
 
 class AddCoat(Edit):
     """Lay a new coat over all others of a finish, as it begins where it is to lie."""
 
     kind: Literal["add_coat"]
-    finish: str
+    finish: Key
     start: Start
 
     def done(self, before: Before) -> Done:

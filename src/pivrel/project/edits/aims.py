@@ -7,13 +7,14 @@ from typing import Literal
 from pivrel.core.projection import Aim
 from pivrel.recipe import DatumModel, Strict, Triple
 from pivrel.recipe.typed import Length
+from pivrel.recipe.values import FaceId
 
 
 class AimModel(Strict):
     """What a datum is fitted to, as `core.projection.Aim` has it."""
 
     to: Literal["pick", "box", "face", "view", "axis"] = "pick"
-    face: int | None = None
+    face: FaceId | None = None
     axis: Literal["+x", "-x", "+y", "-y", "+z", "-z"] = "+z"
     towards: Triple | None = None
     right: Triple | None = None
@@ -39,5 +40,5 @@ class TypedDatum(Strict):
 class OnFace(Strict):
     """A place on a face; the edge of the face that is nearest to it is meant."""
 
-    face: int
+    face: FaceId
     place: Triple

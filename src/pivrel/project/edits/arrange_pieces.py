@@ -15,6 +15,7 @@ from pivrel.project.edits.base import Before, Done, Edit
 from pivrel.project.edits.setting_out import laid_on_its_faces, with_moves
 from pivrel.recipe import PickModel
 from pivrel.recipe.typed import Length
+from pivrel.recipe.values import Key
 
 How = Literal["apart", "packed", "stacked", "split"]
 
@@ -33,7 +34,7 @@ class ArrangePieces(Edit):
     """
 
     kind: Literal["arrange_pieces"]
-    finish: str
+    finish: Key
     pick: PickModel
     how: How
     gap_mm: Annotated[Length, Field(ge=0, le=1e5)] = 20.0

@@ -12,6 +12,7 @@ from pivrel.project.edits.base import Before, Done, Edit, EditError
 from pivrel.project.edits.setting_out import laid_on_its_faces, with_moves
 from pivrel.recipe import PickModel, changed
 from pivrel.recipe.materials import Area
+from pivrel.recipe.values import Key
 from pivrel.store.documents import Contents
 
 LEAST_MM = 1e-3
@@ -25,7 +26,7 @@ class Avoid(Edit):
     """
 
     kind: Literal["avoid"]
-    finish: str
+    finish: Key
     pick: PickModel
     box_mm: Area | None = None
     forget: bool = False

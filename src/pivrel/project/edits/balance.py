@@ -16,13 +16,14 @@ from pivrel.project.edits.base import Before, Done, Edit
 from pivrel.project.edits.setting_out import laid_on_its_faces, with_moves
 from pivrel.project.laid import LaidProject
 from pivrel.recipe import PickModel
+from pivrel.recipe.values import Key
 
 
 class Balance(Edit):
     """Make the cuts at opposite borders equal on the sides of a finish that a pick holds, or on all."""
 
     kind: Literal["balance"]
-    finish: str
+    finish: Key
     pick: PickModel | None = None
 
     def done(self, before: Before) -> Done:

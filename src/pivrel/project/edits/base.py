@@ -6,9 +6,7 @@ from abc import abstractmethod
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Annotated, ClassVar
-
-from pydantic import Field
+from typing import ClassVar
 
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.projection import BEST, Aim
@@ -17,6 +15,7 @@ from pivrel.materials.images import Image
 from pivrel.project.computing import Computing
 from pivrel.project.laid import LaidProject, fit_of
 from pivrel.recipe import DatumModel, FinishModel, ProjectionModel, Strict, changed
+from pivrel.recipe.values import Keys
 from pivrel.store.blobs import Blob
 from pivrel.store.connection import Connection
 from pivrel.store.documents import Contents, Document, MaterialBody, ModelFacts
@@ -118,7 +117,7 @@ class FinishEdit(Edit):
     """An edit that changes one or several finishes alike, each by itself. what: the change in a word, for undo."""
 
     what: ClassVar[str]
-    finishes: Annotated[list[str], Field(min_length=1)]
+    finishes: Keys
 
     def prepared(self, before: Before) -> Contents:
         """The contents with what the change needs beside the finishes."""

@@ -17,6 +17,7 @@ from pivrel.recipe.projections.drape import DrapeModel
 from pivrel.recipe.projections.flow import FlowModel
 from pivrel.recipe.projections.lines import LinesModel
 from pivrel.recipe.projections.roll import RollModel
+from pivrel.recipe.values import Key
 
 
 class CarryThrough(Edit):
@@ -26,7 +27,7 @@ class CarryThrough(Edit):
     """
 
     kind: Literal["carry_through"]
-    finish: str
+    finish: Key
     pick: PickModel
 
     def done(self, before: Before) -> Done:

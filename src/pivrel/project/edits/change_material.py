@@ -3,25 +3,24 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Literal
-
-from pydantic import Field
+from typing import Literal
 
 from pivrel.project.edits.base import Before, Done, Edit, EditError, resized
 from pivrel.project.marks import Marks
 from pivrel.recipe import changed
 from pivrel.recipe.typed import Angle, Side
+from pivrel.recipe.values import Key, Name
 
 
 class ChangeMaterial(Edit):
     """Change a material of the project, and so every finish that uses it; what is left out stays."""
 
     kind: Literal["change_material"]
-    material: str
+    material: Key
     repeat_mm: tuple[Side | None, Side | None] | None = None
     linked: bool = True
     grain_deg: Angle | None = None
-    name: Annotated[str, Field(min_length=1, max_length=200)] | None = None
+    name: Name | None = None
     normal_y: Literal["+", "-"] | None = None
     marks: Marks | None = None
 

@@ -12,12 +12,13 @@ from pivrel.project.edits.setting_out import with_finish
 from pivrel.recipe import FinishModel, changed
 from pivrel.recipe.coats import CoatModel
 from pivrel.recipe.finishes import MOST_COATS
+from pivrel.recipe.values import Key
 
 
 class CoatEdit(Edit):
     """An edit of one coat of a finish, counted from 0."""
 
-    finish: str
+    finish: Key
     row: Annotated[int, Field(ge=0, lt=MOST_COATS)]
 
     @abstractmethod

@@ -8,14 +8,15 @@ from pivrel.project.edits.base import Before, Done, Edit, EditError
 from pivrel.project.edits.setting_out import with_finish
 from pivrel.recipe import changed
 from pivrel.recipe.finishes import AdjustmentModel
+from pivrel.recipe.values import Key, RowNumber
 
 
 class DropAdjustment(Edit):
     """Take one adjustment off a finish, counted from 0, or all of them where none is named."""
 
     kind: Literal["drop_adjustment"]
-    finish: str
-    row: int | None = None
+    finish: Key
+    row: RowNumber | None = None
 
     def done(self, before: Before) -> Done:
         stated = before.finish(self.finish).body

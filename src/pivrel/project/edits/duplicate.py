@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
-from pydantic import Field
+from typing import Literal
 
 from pivrel.project.edits.base import Before, Done, Edit, appended, free_name
 from pivrel.project.edits.move import moved
 from pivrel.recipe import changed
+from pivrel.recipe.values import Keys
 
 
 class Duplicate(Edit):
     """A copy of each finish in the row below it: on the same faces, laid the same, under a name of its own."""
 
     kind: Literal["duplicate"]
-    finishes: Annotated[list[str], Field(min_length=1)]
+    finishes: Keys
 
     def done(self, before: Before) -> Done:
         out, keys = before.contents.copied(), list(dict.fromkeys(self.finishes))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from pivrel.project.edits.base import AsideEdit, EditError
+from pivrel.recipe.values import Key
 from pivrel.store import journal, projects
 from pivrel.store.connection import Connection
 from pivrel.store.documents import DOCUMENTS
@@ -15,7 +16,7 @@ class Forget(AsideEdit):
 
     kind: Literal["forget"]
     what: Literal["pick_set", "view"]
-    key: str
+    key: Key
 
     def carry_out(self, db: Connection, project_id: int) -> None:
         before = projects.contents(db, project_id)

@@ -7,8 +7,9 @@ from typing import Literal
 from pivrel.project.edits.base import AsideEdit
 from pivrel.project.edits.keeping import keep
 from pivrel.recipe import PickModel
+from pivrel.recipe.values import Name
 from pivrel.store.connection import Connection
-from pivrel.store.documents import Name, PickSetBody
+from pivrel.store.documents import PickSetBody
 
 
 class KeepPick(AsideEdit):

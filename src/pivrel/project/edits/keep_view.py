@@ -12,9 +12,10 @@ from pivrel.materials.images import checked_image
 from pivrel.project.edits.base import AsideEdit, EditError
 from pivrel.project.edits.keeping import keep
 from pivrel.recipe import Number, Triple
+from pivrel.recipe.values import Name
 from pivrel.store import blobs
 from pivrel.store.connection import Connection
-from pivrel.store.documents import ClipBody, LightBody, Name, ViewBody
+from pivrel.store.documents import ClipBody, LightBody, ViewBody
 
 
 class KeepView(AsideEdit):

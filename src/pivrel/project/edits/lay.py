@@ -19,6 +19,7 @@ from pivrel.project.edits.base import (
     with_material,
 )
 from pivrel.recipe import FinishModel, PickModel, ProjectionModel, changed
+from pivrel.recipe.values import Key
 
 
 class Lay(Edit):
@@ -28,12 +29,12 @@ class Lay(Edit):
     """
 
     kind: Literal["lay"]
-    material: str
+    material: Key
     pick: PickModel
     projection: ProjectionModel
     aim: AimModel = AimModel()
     datum: TypedDatum | None = None
-    like: str | None = None
+    like: Key | None = None
 
     def done(self, before: Before) -> Done:
         with before.computing.short:

@@ -11,6 +11,7 @@ from pivrel.core.set_out.piece_moves import all_shifted
 from pivrel.project.edits.base import Before, Done, Edit, EditError, with_material
 from pivrel.project.edits.setting_out import laid_on_its_faces, with_finish, with_moves
 from pivrel.recipe import Pair, changed
+from pivrel.recipe.values import Key
 
 WITHIN_MM = 0.01
 
@@ -23,8 +24,8 @@ class LayPicture(Edit):
     """
 
     kind: Literal["lay_picture"]
-    finish: str
-    material: str
+    finish: Key
+    material: Key
     low_mm: Pair
 
     def done(self, before: Before) -> Done:

@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import Literal
 
 from pivrel.project.edits.base import Before, Done, Edit
+from pivrel.recipe.values import Key, RowNumber
 from pivrel.store.documents import Contents
 
 
@@ -13,8 +14,8 @@ class Move(Edit):
     """Move a finish to another row of the schedule, counted from 0; later rows cover earlier ones."""
 
     kind: Literal["move"]
-    finish: str
-    to: int
+    finish: Key
+    to: RowNumber
 
     def done(self, before: Before) -> Done:
         name = before.finish(self.finish).body.name

@@ -13,6 +13,7 @@ from pivrel.project.edits.base import Before, Done, Edit
 from pivrel.project.edits.setting_out import laid_on_its_faces, with_moves
 from pivrel.recipe import PickModel
 from pivrel.recipe.typed import Angle, Length, Share
+from pivrel.recipe.values import Key
 
 
 class MovePieces(Edit):
@@ -22,7 +23,7 @@ class MovePieces(Edit):
     """
 
     kind: Literal["move_pieces"]
-    finish: str
+    finish: Key
     pick: PickModel
     shift_mm: tuple[Length, Length] = (0.0, 0.0)
     turn_by: Angle = 0.0

@@ -6,6 +6,7 @@ from typing import ClassVar, Literal
 
 from pivrel.project.edits.base import Before, Fields, FinishEdit, placement_of
 from pivrel.recipe import FinishModel
+from pivrel.recipe.values import Key
 from pivrel.store.documents import Contents
 
 
@@ -14,7 +15,7 @@ class PlaceLike(FinishEdit):
 
     what: ClassVar[str] = "placement"
     kind: Literal["place_like"]
-    like: str
+    like: Key
 
     def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
         return placement_of(before.finish(self.like).body)

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
-from pydantic import Field
+from typing import Literal
 
 from pivrel.project.edits.base import Before, Done, Edit
+from pivrel.recipe.values import Keys
 
 
 class Remove(Edit):
     """Take finishes off the schedule; their faces show what lies under them."""
 
     kind: Literal["remove"]
-    finishes: Annotated[list[str], Field(min_length=1)]
+    finishes: Keys
 
     def done(self, before: Before) -> Done:
         out, keys = before.contents.copied(), list(dict.fromkeys(self.finishes))

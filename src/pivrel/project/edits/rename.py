@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
-
-from pydantic import Field
+from typing import ClassVar, Literal
 
 from pivrel.project.edits.base import Before, Fields, FinishEdit
 from pivrel.recipe import FinishModel
+from pivrel.recipe.values import Name
 from pivrel.store.documents import Contents
 
 
@@ -16,7 +15,7 @@ class Rename(FinishEdit):
 
     what: ClassVar[str] = "name"
     kind: Literal["rename"]
-    name: Annotated[str, Field(min_length=1, max_length=200)]
+    name: Name
 
     def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
         return {"name": self.name}

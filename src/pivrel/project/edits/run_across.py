@@ -10,6 +10,7 @@ from pivrel.core.set_out.moves import edge_between, run_across
 from pivrel.project.edits.base import Before, Done, Edit
 from pivrel.project.edits.setting_out import covering, laid_on_its_faces, with_moves
 from pivrel.recipe import Triple
+from pivrel.recipe.values import FaceId
 
 CLOSE_MM = 0.05
 """Ends of an edge that are off by no more run on."""
@@ -19,7 +20,7 @@ class RunAcross(Edit):
     """Let the pattern run on across the edge of a face nearest to a place; the face's own side stays."""
 
     kind: Literal["run_across"]
-    face: int
+    face: FaceId
     place: Triple
 
     def done(self, before: Before) -> Done:

@@ -6,6 +6,7 @@ from typing import ClassVar, Literal
 
 from pivrel.project.edits.base import Before, Fields, FinishEdit, regrained, with_material
 from pivrel.recipe import FinishModel
+from pivrel.recipe.values import Key
 from pivrel.store.documents import Contents
 
 
@@ -14,7 +15,7 @@ class SetMaterial(FinishEdit):
 
     what: ClassVar[str] = "material"
     kind: Literal["set_material"]
-    material: str
+    material: Key
 
     def fields(self, stated: FinishModel, contents: Contents, before: Before) -> Fields:
         return regrained(stated, contents, self.material)

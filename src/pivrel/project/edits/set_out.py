@@ -10,13 +10,14 @@ from pivrel.core.set_out.moves import at_corner, at_edge, at_middle
 from pivrel.project.edits.base import Before, Done, Edit
 from pivrel.project.edits.setting_out import covering, laid_on_its_faces, with_moves
 from pivrel.recipe import Triple
+from pivrel.recipe.values import FaceId
 
 
 class SetOut(Edit):
     """Put a joint, or the middle of a unit, on the corner, edge or middle of a face nearest to a place."""
 
     kind: Literal["set_out"]
-    face: int
+    face: FaceId
     place: Triple
     at: Literal["corner", "edge", "middle"]
     what: Literal["joint", "centre"] = "joint"

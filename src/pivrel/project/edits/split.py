@@ -10,13 +10,14 @@ from pivrel.project.edits.base import Before, Done, Edit, EditError, appended, f
 from pivrel.project.edits.move import moved
 from pivrel.recipe import PickModel, ProjectionModel, changed
 from pivrel.recipe.picks import EveryPick
+from pivrel.recipe.values import Key
 
 
 class Split(Edit):
     """Give a pick within a finish a projection of its own: a row below it, with the same material."""
 
     kind: Literal["split"]
-    finish: str
+    finish: Key
     pick: PickModel
     projection: ProjectionModel
     aim: AimModel = AimModel()

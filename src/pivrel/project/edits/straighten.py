@@ -19,6 +19,7 @@ from pivrel.project.edits.cut_edge import chain_picked, flattening
 from pivrel.project.edits.setting_out import with_finish
 from pivrel.recipe import FinishModel, PickModel, Triple, changed
 from pivrel.recipe.projections.flatten import StraightModel
+from pivrel.recipe.values import Key
 
 
 class Straighten(Edit):
@@ -29,7 +30,7 @@ class Straighten(Edit):
     """
 
     kind: Literal["straighten"]
-    finish: str
+    finish: Key
     edge: OnFace | None = None
     take: Take = "run"
     strips: PickModel | None = None

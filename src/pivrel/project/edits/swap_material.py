@@ -7,14 +7,15 @@ from typing import Literal
 
 from pivrel.project.edits.base import Before, Done, Edit, regrained, with_material
 from pivrel.recipe import changed
+from pivrel.recipe.values import Key
 
 
 class SwapMaterial(Edit):
     """Put another material in the place of one, on all its uses; mm and grain hold."""
 
     kind: Literal["swap_material"]
-    material: str
-    to: str
+    material: Key
+    to: Key
 
     def done(self, before: Before) -> Done:
         was = before.material(self.material).body

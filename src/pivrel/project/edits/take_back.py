@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from pivrel.project.edits.base import AsideEdit
+from pivrel.recipe.values import Key
 from pivrel.store import journal
 from pivrel.store.connection import Connection
 
@@ -14,7 +15,7 @@ class TakeBack(AsideEdit):
 
     kind: Literal["take_back"]
     what: Literal["pick_set", "view"]
-    key: str
+    key: Key
 
     def carry_out(self, db: Connection, project_id: int) -> None:
         journal.take_back(db, project_id, self.what, self.key)

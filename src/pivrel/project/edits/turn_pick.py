@@ -12,13 +12,14 @@ from pivrel.project.edits.setting_out import with_moves
 from pivrel.project.edits.turn_by import TurnBy
 from pivrel.recipe import PickModel
 from pivrel.recipe.typed import Angle
+from pivrel.recipe.values import Key
 
 
 class TurnPick(Edit):
     """Turn or flip the sheet on those faces of a finish that a pick holds; on all where it holds none."""
 
     kind: Literal["turn_pick"]
-    finish: str
+    finish: Key
     pick: PickModel
     turn_by: Angle = 0.0
     mirrored: bool = False

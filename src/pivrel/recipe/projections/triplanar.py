@@ -9,7 +9,7 @@ from pydantic import Field
 from pivrel.core.projection import Projection, Triplanar
 from pivrel.recipe.projections.base import AxisMaterials, OptionsBase, ProjectionBase
 from pivrel.recipe.typed import Share
-from pivrel.recipe.values import Strict
+from pivrel.recipe.values import Key, Strict
 
 Backs = Literal["unmirrored", "mirrored"]
 
@@ -17,9 +17,9 @@ Backs = Literal["unmirrored", "mirrored"]
 class AxisMaterialsModel(Strict):
     """Materials of their own for the datum's axes, by id."""
 
-    x: str | None = None
-    y: str | None = None
-    z: str | None = None
+    x: Key | None = None
+    y: Key | None = None
+    z: Key | None = None
 
 
 class TriplanarModel(ProjectionBase):

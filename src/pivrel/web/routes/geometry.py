@@ -7,6 +7,7 @@ from flask import Blueprint, Response, request
 
 from pivrel.core.arrays import Floats, Mask
 from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.measure.figures import Figures
 from pivrel.core.schedule import Schedule
 from pivrel.project.laid import LaidProject
 from pivrel.web.arrays import as_bytes, cover_bytes, laying_array, laying_path
@@ -115,17 +116,21 @@ def layings(project_id: int) -> Response:
 
 @bp.get("/projects/<int:project_id>/figures")
 def figures(project_id: int) -> Response:
-    """What is measured of every finish, by its code; or of those named alone ("of", several times)."""
+    """What is measured of every finish, by its code; or of those named alone ("of", several times).
+
+    A finish that cannot be measured is left out: its row says why.
+    """
     _, laid = laid_by_id(project_id)
     wanted = [known_finish(laid, key) for key in request.args.getlist("of")] or laid.keys
-    return answer(FiguresByFinish({key: _figures(laid.schedule, key) for key in wanted}))
+    found = laid.schedule.of_each(laid.schedule.figures, wanted)
+    return answer(FiguresByFinish({key: _figures(laid.schedule, key, f) for key, f in found.items()}))
 
 
 @bp.get("/projects/<int:project_id>/totals")
 def totals(project_id: int) -> Response:
     """The figures of the whole schedule: what its one line says while it is closed."""
     schedule = laid_by_id(project_id)[1].schedule
-    figures = [schedule.figures(key) for key in schedule.keys]
+    figures = schedule.of_each(schedule.figures).values()
     areas, bare_m2 = schedule.shown_areas()
     return answer(
         Totals(
@@ -140,8 +145,7 @@ def totals(project_id: int) -> Response:
     )
 
 
-def _figures(schedule: Schedule, key: str) -> FiguresState:
-    f = schedule.figures(key)
+def _figures(schedule: Schedule, key: str, f: Figures) -> FiguresState:
     return FiguresState(
         laying_key=schedule.laying_key(key),
         true_share=f.true_share,

@@ -37,8 +37,8 @@ def stretch_look(project_id: int) -> Response:
         count = laid.surface.mesh.face_count
         low, high = np.ones(count, "<f4"), np.ones(count, "<f4")
         kind = np.ones(count, np.uint8)
-        for key in laid.keys:
-            faces, found = laid.schedule.drawn(key), laid.schedule.face_stretch(key)
+        for key, found in laid.schedule.of_each(laid.schedule.face_stretch).items():
+            faces = laid.schedule.drawn(key)
             low[faces], high[faces], kind[faces] = found.low, found.high, found.kind
     return packet(None, low=low, high=high, kind=kind)
 
@@ -81,8 +81,9 @@ def seams_look(project_id: int) -> Response:
         rows: list[Any] = [np.zeros(0)]
         joints: list[Any] = [np.zeros((0, 2, 3))]
         length = joints_m = 0.0
-        for row, key in enumerate(laid.keys):
-            seams = laid.schedule.seams(key)
+        found = laid.schedule.of_each(laid.schedule.seams)
+        for key, seams in found.items():
+            row = laid.keys.index(key)
             broken = seams.broken & (seams.length_mm > 0)
             lines.append(near[surface.ends_of(seams.pairs[broken, 0])])
             joints.append(near[surface.ends_of(seams.pairs[seams.joints, 0])])
@@ -119,13 +120,10 @@ def grain_look(project_id: int) -> Response:
             abort(422, "the spacing of strokes must be above zero")
         least = float(np.sqrt(max(surface.area_m2, 1e-12) * 1e6 / MOST))
         spacing = rounded_up(max(spacing, least))
+        settled = laid.schedule.of_each(laid.schedule.settled)
         strokes: list[Any] = [np.zeros((0, 2, 3))]
-        for key in laid.keys:
-            strokes.append(
-                grain_strokes(
-                    surface, laid.finish(key), laid.schedule.drawn(key), laid.schedule.settled(key), spacing
-                )
-            )
+        for key, one in settled.items():
+            strokes.append(grain_strokes(surface, laid.finish(key), laid.schedule.drawn(key), one, spacing))
         lines = np.concatenate(strokes) - np.array(view_origin(surface.bounds))
     return packet(StrokesHeader(spacing_mm=spacing), lines=lines.astype("<f4"))
 

@@ -162,8 +162,12 @@ def _figure(laid: LaidProject, figure: FigurePicked) -> Pick:
         if figure.finish is not None:
             return laid.finish(figure.finish).pick
         return _by_faces(schedule.covering().face_finish != BARE)
-    keys = schedule.keys if figure.finish is None else [figure.finish]
-    found = [_measured(schedule.figures(key), figure.figure) for key in keys]
+    measured = (
+        schedule.of_each(schedule.figures).values()
+        if figure.finish is None
+        else [schedule.figures(figure.finish)]
+    )
+    found = [_measured(figures, figure.figure) for figures in measured]
     return picks.by_ids(np.unique(np.concatenate([np.empty(0, np.int32), *found])))
 
 

@@ -40,8 +40,10 @@ def datum(project_id: int, finish: str) -> Response:
     coat = request.args.get("coat", type=int)
     if coat is not None:
         return _datum_of_coat(project, known_finish(project, finish), coat)
-    settled = schedule.settled(known_finish(project, finish))
-    key = schedule.laying_key(finish)
+    key = schedule.laying_key(known_finish(project, finish))
+    if failure := schedule.failure(finish):
+        return answer(DatumDrawing(laying_key=key, parts=0, charts=[], troubles=(failure,)))
+    settled = schedule.settled(finish)
     if settled.of_face is not None:
         return answer(DatumDrawing(laying_key=key, parts=len(settled.pieces), charts=[]))
     (piece,) = settled.pieces

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from pivrel.formats.baking.asked import PADDINGS, SIZES, Asked, Unfold
 from pivrel.jobs.process import State
+from pivrel.recipe.values import Key
 from pivrel.web.wire.base import Answer, Request
 
 Kind = Literal["glb", "gltf", "obj"]
@@ -20,7 +21,7 @@ class BakeAsked(Request):
     px_per_m: Annotated[float, Field(ge=0.001, le=1e6)] = 250.0
     size: Annotated[int, Field(ge=SIZES[0], le=SIZES[1])] = 4096
     padding_px: Annotated[int, Field(ge=PADDINGS[0], le=PADDINGS[1])] = 8
-    finishes: Annotated[tuple[str, ...], Field(max_length=10_000)] | None = None
+    finishes: Annotated[tuple[Key, ...], Field(max_length=10_000)] | None = None
     unfold: Unfold = "own"
     height_bits: Literal[8, 16] = 16
 

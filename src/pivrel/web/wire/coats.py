@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
-from pydantic import Field
-
 from pivrel.recipe import DatumModel, Triple
 from pivrel.recipe.coats import CoatModel
+from pivrel.recipe.values import Name
 from pivrel.web.wire.base import Answer, Request
 
 
@@ -21,7 +18,7 @@ class CoatSet(Answer):
 class CoatSetNamed(Request):
     """Which kept coats."""
 
-    name: Annotated[str, Field(min_length=1, max_length=200)]
+    name: Name
 
 
 class KeptCoats(Answer):

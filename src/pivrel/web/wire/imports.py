@@ -11,7 +11,8 @@ from pivrel.formats.units import Unit, Upward
 from pivrel.jobs.process import State
 from pivrel.project.revision import What
 from pivrel.recipe import Triple
-from pivrel.web.wire.base import Answer, Request, RevisionNumber
+from pivrel.recipe.values import Name, Text
+from pivrel.web.wire.base import MOST, Answer, Request, RevisionNumber
 
 
 class ModelReading(Request):
@@ -28,8 +29,8 @@ class ModelReading(Request):
 class Opening(ModelReading):
     """A project made of an import, with the faults mended that are named."""
 
-    name: Annotated[str, Field(min_length=1, max_length=200)] | None = None
-    mend: tuple[str, ...] = ()
+    name: Name | None = None
+    mend: Annotated[tuple[Text, ...], Field(max_length=100)] = ()
 
     @property
     def keys(self) -> list[Key]:
@@ -41,7 +42,7 @@ class Opening(ModelReading):
 class Revising(Opening):
     """Which import shall take the model's place, and the revision of the project that this is based on."""
 
-    import_id: int
+    import_id: Annotated[int, Field(ge=0, le=MOST)]
     revision: RevisionNumber
 
 

@@ -10,7 +10,7 @@ from pivrel.core.projection.charts import Shape
 from pivrel.materials.channels import Channel
 from pivrel.project.edits.aims import AimModel
 from pivrel.recipe import DatumModel, PickModel, ProjectionModel, Triple
-from pivrel.recipe.values import Degrees, Factor, Pair
+from pivrel.recipe.values import Degrees, Factor, Key, Pair
 from pivrel.web.wire.base import Answer, Request
 
 
@@ -123,7 +123,7 @@ class Roundness(Answer):
 class SeveralLayings(Request):
     """Finishes whose layings are asked for at once, by their codes."""
 
-    finishes: Annotated[list[str], Field(max_length=100_000)]
+    finishes: Annotated[list[Key], Field(max_length=100_000)]
 
 
 class PlacementModel(Request):
@@ -151,10 +151,10 @@ class TrialRequest(Request):
     called: a name of the asker's own, by which it can ask how far the trials are.
     """
 
-    called: Annotated[str, Field(max_length=60)] | None = None
+    called: Annotated[Key, Field(max_length=60)] | None = None
     pick: PickModel | None = None
-    material: str | None = None
-    finish: str | None = None
+    material: Key | None = None
+    finish: Key | None = None
     aim: AimModel = AimModel()
 
 

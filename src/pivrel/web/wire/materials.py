@@ -9,7 +9,8 @@ from pydantic import Field
 from pivrel.materials.channels import Channel
 from pivrel.recipe import JointsModel
 from pivrel.recipe.typed import Angle, Side
-from pivrel.store.documents import LibraryBody
+from pivrel.recipe.values import Name
+from pivrel.store.documents import LibraryBody, Tag
 from pivrel.web.wire.base import Answer, Request
 
 
@@ -34,7 +35,7 @@ class MaterialChange(Request):
     channels: where the image of a channel belongs, or None to put it away.
     """
 
-    name: Annotated[str, Field(min_length=1, max_length=200)] | None = None
+    name: Name | None = None
     repeat_mm: tuple[Side | None, Side | None] | None = None
     linked: bool = True
     grain_deg: Angle | Literal["none"] | None = None
@@ -43,8 +44,8 @@ class MaterialChange(Request):
     half_turns: bool | None = None
     mirrors: bool | None = None
     normal_y: Literal["+", "-"] | None = None
-    tags: list[Annotated[str, Field(min_length=1, max_length=40)]] | None = None
-    channels: dict[Channel, Channel | None] | None = None
+    tags: Annotated[list[Tag], Field(max_length=100)] | None = None
+    channels: Annotated[dict[Channel, Channel | None], Field(max_length=20)] | None = None
 
 
 class Reading(Answer):

@@ -9,6 +9,8 @@ from pydantic import Field
 from pivrel.core.geometry.patches import CREASE_DEG
 from pivrel.project.edits.aims import OnFace
 from pivrel.recipe import Pair, PickModel, Triple
+from pivrel.recipe.typed import Typed
+from pivrel.recipe.values import FaceId, Key
 from pivrel.store.documents import ClipBody
 from pivrel.web.wire.base import Answer, Request
 
@@ -30,7 +32,7 @@ class Clicked(Request):
     place: of the click, in mm; a ring goes over the edge nearest to it. angle_deg: for "facing".
     """
 
-    face: int
+    face: FaceId
     level: Level
     place: Triple | None = None
     crease_deg: Annotated[float, Field(gt=0, le=180)] = CREASE_DEG
@@ -65,7 +67,7 @@ class FigurePicked(Request):
     """The faces behind a figure: of one finish, of all of them, or the bare ones. row: of which adjustment."""
 
     figure: Figure
-    finish: str | None = None
+    finish: Key | None = None
     row: Annotated[int, Field(ge=0, le=100_000)] | None = None
 
 
@@ -145,7 +147,7 @@ class TapeRead(Answer):
 class TypedNumber(Request):
     """A number as typed, and what it stands for."""
 
-    text: str
+    text: Typed
     kind: Literal["length", "angle", "share"]
 
 

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
-from pydantic import Field
+from typing import Literal
 
 from pivrel.core.laying.finish import DatumFor
 from pivrel.core.sheet.tie import TieBy
@@ -13,6 +11,7 @@ from pivrel.recipe import DatumModel, GrainModel, Pair, PickModel, ProjectionMod
 from pivrel.recipe.coats import CoatModel, HexColor, SpreadModel
 from pivrel.recipe.finishes import TieModel
 from pivrel.recipe.sheets_over import CellsModel
+from pivrel.recipe.values import Name
 from pivrel.store.documents import MaterialBody, ViewBody
 from pivrel.web.wire.base import Answer, Request
 from pivrel.web.wire.coats import OverState
@@ -260,7 +259,7 @@ class Created(Answer):
 class Renaming(Request):
     """A new name."""
 
-    name: Annotated[str, Field(min_length=1, max_length=200)]
+    name: Name
 
 
 class SourceUse(Answer):

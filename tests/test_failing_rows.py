@@ -1,0 +1,207 @@
+"""A row of which a stage fails is told as a trouble of that row: the project opens, and all else goes on."""
+
+import io
+import json
+import zipfile
+
+import numpy as np
+import pygltflib
+import pytest
+
+from pivrel.core import schedule as core_schedule
+from pivrel.core.cache import KeepAll
+from pivrel.core.geometry.surface import Surface
+from pivrel.core.schedule import Schedule
+from pivrel.formats.model import gltf_write, obj_files
+from pivrel.project import appearance
+from tests.shapes import cuboid
+
+FAULT = ZeroDivisionError("made by the test")
+FLOWING = {"kind": "flow"}
+
+
+def failing(real, is_row):
+    """The function, but that it fails for one row."""
+
+    def wrapped(*args, **kwargs):
+        if is_row(*args):
+            raise FAULT
+        return real(*args, **kwargs)
+
+    return wrapped
+
+
+def of_row(*args):
+    """Whether what a stage is given belongs to the row in hand."""
+    return any(getattr(arg, "name", None) == "Struck" for arg in args)
+
+
+def holds_one(pick, surface):
+    return np.flatnonzero(REAL["resolve"](pick, surface)).tolist() == [4]
+
+
+REAL = {name: getattr(core_schedule, name) for name in ("resolve",)}
+
+LAID = {
+    "resolve": (core_schedule, "resolve", holds_one, "its faces could not be found"),
+    "solve": (core_schedule, "solve", of_row, "it could not be solved"),
+    "settle": (core_schedule, "settle_pieces", of_row, "it could not be fitted"),
+    "sheets": (core_schedule, "with_sheets", of_row, "its sheet could not be settled"),
+    "lay": (core_schedule, "lay", of_row, "it could not be laid"),
+}
+MEASURED = ["measure", "seams_of", "face_stretch", "find_pieces", "shown_by_face"]
+
+
+@pytest.fixture
+def struck(cube, client):
+    """A project of three rows, the second of which will fail: its file and each of its addresses are asked for."""
+    cube.lay({"all": True})
+    cube.lay({"faces": [1]}, "oak", "planar")
+    cube.edit(kind="rename", finishes=["F2"], name="Struck")
+    cube.lay({"faces": [2]}, "walnut")
+    return cube
+
+
+def changed_a_bit(cube):
+    """So that nothing of the row is kept from before."""
+    cube.edit(kind="set_pick", finishes=["F2"], pick={"faces": [4]})
+    cube.change(["F2"], turn_deg=12.0)
+    cube.edit(kind="vary", finishes=["F2"], variation={"by": "face"})
+
+
+ADDRESSES = (
+    "", "/figures", "/totals", "/cover", "/handover", "/looks/stretch", "/looks/seams", "/looks/grain",
+    "/laying/F1", "/laying/F2", "/laying/F3", "/datum/F2", "/bakeable", "/handover/recipe", "/handover/project",
+    "/handover/glb", "/handover/obj", "/picture.jpg",
+)  # fmt: skip
+
+
+def everything_answers(cube):
+    for address in ADDRESSES:
+        answer = cube.client.get(cube.path + address)
+        assert answer.status_code == 200, (address, answer.status_code, answer.json)
+
+
+def row(cube, key):
+    return next(r for r in cube.client.get(cube.path).json["finishes"] if r["key"] == key)
+
+
+@pytest.mark.parametrize("stage", LAID)
+def test_a_row_that_cannot_be_laid_says_so_and_the_others_go_on(struck, monkeypatch, stage):
+    module, name, is_row, told = LAID[stage]
+    if stage == "solve":
+        struck.change(["F2"], projection={"kind": "flow"})
+    monkeypatch.setattr(module, name, failing(getattr(module, name), is_row))
+    changed_a_bit(struck)
+    found = row(struck, "F2")
+    assert told in found["troubles"] and "ZeroDivisionError" in found["troubles"]
+    assert found["faces"] == 0 and row(struck, "F1")["faces"] == 5 and row(struck, "F3")["faces"] == 1
+    everything_answers(struck)
+    assert struck.client.get(f"{struck.path}/datum/F2").json["troubles"] == [found["troubles"]]
+    problems = struck.client.get(f"{struck.path}/handover").json["problems"]
+    assert [p["finish"] for p in problems if "left out of the files" in p["text"]] == ["F2"]
+    # The others are edited as before, and undo leads back to where nothing failed.
+    struck.change(["F3"], turn_deg=30.0)
+    assert row(struck, "F3")["turn_deg"] == 30.0
+    struck.step("undo")
+    monkeypatch.undo()
+    struck.edit(kind="set_pick", finishes=["F2"], pick={"faces": [3]})
+    assert row(struck, "F2")["troubles"] == "" and row(struck, "F2")["faces"] == 1
+
+
+def test_what_failed_is_not_tried_again_until_something_changes(struck, monkeypatch):
+    asked = []
+
+    def counted(*args):
+        asked.append(of_row(*args))
+        return asked[-1]
+
+    monkeypatch.setattr(
+        core_schedule, "settle_pieces", failing(core_schedule.__dict__["settle_pieces"], counted)
+    )
+    changed_a_bit(struck)
+    before = sum(asked)
+    everything_answers(struck)
+    assert sum(asked) == before
+
+
+@pytest.mark.parametrize("stage", MEASURED)
+def test_a_row_that_cannot_be_measured_lies_as_before(struck, monkeypatch, stage):
+    struck.edit(kind="tile", finishes=["F2"], tile=False)
+    monkeypatch.setattr(core_schedule, stage, failing(getattr(core_schedule, stage), of_row))
+    changed_a_bit(struck)
+    everything_answers(struck)
+    assert row(struck, "F2")["faces"] == 1
+    figures = struck.client.get(f"{struck.path}/figures").json
+    assert {"F1", "F3"} <= figures.keys()
+    if stage == "measure":
+        assert "F2" not in figures
+        problems = struck.client.get(f"{struck.path}/handover").json["problems"]
+        assert [p["finish"] for p in problems if "could not be measured" in p["text"]] == ["F2"]
+    struck.step("undo")
+    everything_answers(struck)
+
+
+def test_a_row_that_cannot_be_drawn_is_bare_in_the_picture(struck, monkeypatch):
+    def draw(surface, face_finish, *rest):
+        if (face_finish == 1).any():
+            raise FAULT
+        return drawn(surface, face_finish, *rest)
+
+    drawn = appearance.__dict__["draw"]
+    monkeypatch.setattr(appearance, "draw", draw)
+    changed_a_bit(struck)
+    everything_answers(struck)
+
+
+@pytest.mark.parametrize("kind", ["glb", "obj"])
+def test_a_row_that_cannot_be_written_is_left_out_and_the_file_says_so(struck, monkeypatch, kind):
+    for module, name in ((obj_files, "_finish_material"), (gltf_write._Writer, "_material")):
+        monkeypatch.setattr(module, name, failing(getattr(module, name), of_row))
+    everything_answers(struck)
+    data = struck.client.get(f"{struck.path}/handover/{kind}").data
+    if kind == "glb":
+        gltf = pygltflib.GLTF2.load_from_bytes(data)
+        told, names = " ".join(gltf.asset.extras["left_out"]), [m.name for m in gltf.materials]
+    else:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            text = archive.read("cube.obj").decode()
+            names = [line[7:] for line in text.splitlines() if line.startswith("usemtl ")]
+        told = text.splitlines()[0]
+    assert "Struck is left out: it could not be written" in told and "ZeroDivisionError" in told
+    assert "Struck" not in names and len(set(names)) == 3, "two finishes, and the face as it came"
+
+
+def test_a_file_that_fails_without_any_row_says_why(struck, monkeypatch):
+    monkeypatch.setattr(obj_files, "write_obj", failing(obj_files.__dict__["write_obj"], lambda *_: True))
+    struck.client.application.testing = False
+    assert struck.client.get(f"{struck.path}/handover/obj").status_code == 500
+
+
+def test_no_memory_is_told_and_tried_again(monkeypatch):
+    from tests.test_laid_project import finish, project
+
+    tried = []
+
+    def full(*args):
+        tried.append(args)
+        if len(tried) == 1:
+            raise MemoryError
+        return laid(*args)
+
+    laid = core_schedule.__dict__["lay"]
+    monkeypatch.setattr(core_schedule, "lay", full)
+    found = project(finish("F1", {"all": True}, turn_deg=77.0)).finishes
+    schedule = Schedule(Surface(cuboid()), "mesh of this test", found, KeepAll())
+    assert "not enough memory" in schedule.failure("F1")
+    assert schedule.failure("F1") == "" and len(schedule.laying("F1"))
+
+
+def test_drapes_between_lines_beyond_all_measure_open(cube, client):
+    """A guide of which the plain formula for shares divides by zero: its project answered with 500 from then on."""
+    cube.lay({"all": True})
+    far = [[[0, 0, 1e12], [1000, 0, 1e12]], [[0, 1e12, 0], [1e-3, 1e12, 1e12]]]
+    for lines in (far, [far[0], far[0]], [[[0, 0, 0], [1, 0, 0]], [[1e12, 0, 0], [0, 0, 1e-9]]]):
+        cube.edit(kind="set_projection", finishes=["F1"], projection={"kind": "drape", "lines": lines})
+        for address in ("", "/figures", "/handover", "/handover/glb", "/picture.jpg"):
+            assert client.get(cube.path + address).status_code == 200, json.dumps(lines)
