@@ -152,4 +152,4 @@ def test_flipped_bytes_never_crash(data):
     for at in data.draw(st.lists(st.integers(0, len(broken) - 1), min_size=1, max_size=5)):
         broken[at] = data.draw(st.integers(0, 255))
     with pytest.raises(ArchiveError):
-        archive.unpack(bytes(broken))
+        archive.unpack(BytesIO(bytes(broken)))

@@ -12,6 +12,7 @@ import PIL.ImageDraw
 import PIL.PngImagePlugin
 import shapely
 
+from pivrel.bounded_json import read_json
 from pivrel.core.arrays import Floats
 from pivrel.core.measure.pieces import Pieces
 from pivrel.errors import InputError
@@ -23,6 +24,9 @@ NOTE = "Pivrel"
 BESIDE = (238, 236, 229)
 INK = (31, 36, 33)
 PLAIN = (200, 200, 196)
+MOST_NOTE = 10_000
+"""Bytes of such a note."""
+
 LEAST_PX, MOST_PX = 16, 32768
 INCH_MM = 25.4
 
@@ -153,10 +157,10 @@ def noted_window(image: Image) -> Window | None:
     with PIL.Image.open(BytesIO(image.data)) as picture:
         text = getattr(picture, "text", {}).get(NOTE)
     try:
-        told = json.loads(str(text))
+        told = read_json(str(text), MOST_NOTE)
         low, size, laying = told["low_mm"], told["size_mm"], str(told["laying"])
         (s, t), (width, height) = map(float, low), map(float, size)
-    except (TypeError, ValueError, KeyError):
+    except (TypeError, ValueError, KeyError, OverflowError):
         return None
     if not (np.isfinite([s, t, width, height]).all() and min(width, height) > 0):
         return None

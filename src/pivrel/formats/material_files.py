@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 import json
-import zipfile
 from collections.abc import Mapping
-from io import BytesIO
-from typing import Any
+from typing import IO, Any
 from xml.etree import ElementTree
 
 from pydantic import ValidationError
 
+from pivrel.bounded_json import JsonError, read_json
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.laid import safe_file_name
-from pivrel.formats.unzipping import check_sizes
+from pivrel.formats.unzipping import unzipping
 from pivrel.formats.zipping import zipped
 from pivrel.materials.channels import Channel
 from pivrel.materials.images import Image, green_turned
@@ -37,26 +36,22 @@ def write_material(body: Mapping[str, Any], images: Mapping[str, Image]) -> byte
     return zipped({MANIFEST: text.encode(), **files})
 
 
-def unzipped(data: bytes, name: str) -> dict[str, bytes]:
-    """The files of a ZIP by their bare names. FormatError where it is broken."""
+def unzipped(file: IO[bytes], name: str) -> dict[str, bytes]:
+    """The files of a ZIP by their bare names, where they can be a material's. FormatError where it is broken."""
     try:
-        with zipfile.ZipFile(BytesIO(data)) as archive:
-            rows = [row for row in archive.infolist() if not row.is_dir()]
-            check_sizes(archive, len(data))
-            return {row.filename.replace("\\", "/").rsplit("/", 1)[-1]: archive.read(row) for row in rows}
+        with unzipping(file) as archive:
+            bare = {row: row.replace("\\", "/").rsplit("/", 1)[-1] for row in archive.sizes}
+            return {short: bytes(archive.read(row)) for row, short in bare.items()}
     except FormatError as error:
         raise FormatError(f"{name}: {error}") from None
-    except Exception:
-        # Whatever a broken archive makes zipfile say, it means the same to whoever sent it.
-        raise FormatError(f"{name}: the ZIP is broken") from None
 
 
 def read_manifest(data: bytes) -> tuple[MaterialModel, dict[Channel, str]]:
     """What the JSON of a material file says, and the file of each channel."""
     try:
-        stated = json.loads(data)
-    except (ValueError, RecursionError):
-        raise FormatError(f"{MANIFEST}: the JSON is broken") from None
+        stated = read_json(data)
+    except JsonError as error:
+        raise FormatError(f"{MANIFEST}: {error}") from None
     if not isinstance(stated, dict) or stated.pop("material", None) != 1:
         raise FormatError(f"{MANIFEST}: this is not a material")
     try:

@@ -2,6 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import replace
+
+from pivrel.core.geometry.mesh import Mesh
+from pivrel.core.plain_text import printable
 from pivrel.formats.bundle import Bundle, FormatError
 from pivrel.formats.guessing import guess_reading
 from pivrel.formats.imported import Imported, in_reach, in_space
@@ -32,6 +37,7 @@ def read_model(
     tell("reading the file", 0.0)
     found = kind.read(GivenFile(data, bundle, tolerance_mm, tell))
     in_reach(found.mesh)
+    found = replace(found, mesh=_plainly_named(found.mesh))
     if kind.unit is None:
         return _guessed(kind, found, suffix_of(name), unit, up)
     images = found.images
@@ -39,6 +45,21 @@ def read_model(
         found.mesh, found.unit or kind.unit, kind.up, False, tuple(images.found), tolerance_mm=found.tolerance_mm,
         images=images.used_by(found.mesh.sources), image_names=images.names,
     )  # fmt: skip
+
+
+def _plainly_named(mesh: Mesh) -> Mesh:
+    """The mesh with names of one line, which every file can hold."""
+
+    def plain(names: Sequence[str]) -> tuple[str, ...]:
+        return tuple(map(printable, names))
+
+    return replace(
+        mesh,
+        part_names=plain(mesh.part_names),
+        part_elements=plain(mesh.part_elements),
+        part_storeys=plain(mesh.part_storeys),
+        sources=tuple(replace(source, name=printable(source.name)) for source in mesh.sources),
+    )
 
 
 def _guessed(kind: ModelFormat, found: FoundModel, suffix: str, unit: str | None, up: str | None) -> Imported:

@@ -8,6 +8,8 @@ import sys
 import threading
 from queue import SimpleQueue
 
+from pivrel.parent import environment
+
 
 def started(*folder: str) -> subprocess.Popen[str]:
     """A process for a job: of the folder that is named, or one that waits for its name as a line of its input.
@@ -19,6 +21,7 @@ def started(*folder: str) -> subprocess.Popen[str]:
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         text=True,
+        env=environment(),
     )
 
 

@@ -7,12 +7,10 @@ of it, what can be read already, at last {"done": true} or {"error": ...}.
 
 from __future__ import annotations
 
-import ctypes
 import importlib
 import json
 import os
 import select
-import signal
 import sys
 import tempfile
 import threading
@@ -21,6 +19,7 @@ from pathlib import Path
 from pivrel.errors import PivrelError
 from pivrel.jobs.line import Line
 from pivrel.memory import keep_freed_memory
+from pivrel.parent import end_with_parent
 from pivrel.store.errors import told
 
 WORK = {
@@ -35,13 +34,6 @@ WORK = {
 
 BEHIND = 10
 """How far a job steps back from the processors where others want them too, of 19."""
-
-
-def end_with_parent() -> None:
-    """Ends this process as soon as the one that started it is gone, killed or not."""
-    if sys.platform == "linux":
-        # prctl(PR_SET_PDEATHSIG): the kernel sees to it, also while a reader holds Python's lock.
-        ctypes.CDLL(None).prctl(1, signal.SIGKILL)
 
 
 def end_with_input() -> None:

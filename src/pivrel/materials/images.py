@@ -75,8 +75,8 @@ def mime_of(data: bytes) -> str | None:
 def checked_image(data: bytes, name: str) -> Image:
     """An image from a file's bytes, decoded once to be sure of it. ImageError where it cannot be used."""
     try:
-        with PIL.Image.open(BytesIO(data)) as picture:
-            kind, (width, height) = picture.format, picture.size
+        with PIL.Image.open(BytesIO(data), formats=OPENED) as picture:
+            kind, (width, height), plain = picture.format, picture.size, _is_plain(picture, data)
     except Exception:
         # Whatever broken bytes make the decoder say, it means the same to whoever sent them.
         raise ImageError(BROKEN.format(name=name)) from None
@@ -87,26 +87,59 @@ def checked_image(data: bytes, name: str) -> Image:
             f"the image {name!r} claims {width:,} x {height:,} pixels; up to {MAX_PIXELS / 1e6:.0f} million are "
             "opened, so make it smaller first"
         )
-    if width * height > WHOLE:
-        converted = limited.run("convert", data, name)
-    else:
+    if plain:
         try:
             converted = convert(data)
         except Exception:
             raise ImageError(BROKEN.format(name=name)) from None
+    else:
+        converted = limited.run("convert", data, name)
     return Image(converted) if converted else Image(data, f"image/{str(kind).lower()}")
 
 
 BROKEN = "the image {name!r} cannot be read: it is broken or not an image"
 
+OPENED = ("PNG", "JPEG", *CONVERTED, "GIF")
+"""What is looked at: Pillow knows dozens of kinds more, and each is code that a file could lead into."""
+
+MOST_UNPACKED = 4 * WHOLE
+"""Pixels that are unpacked in this process, counted anew for each scan of a JPEG: a progressive one is refined scan by
+scan (ITU-T T.81, annex G), and may have hundreds."""
+
+START_OF_SCAN = b"\xff\xda"
+"""The marker of a scan, which occurs in no scan itself (ITU-T T.81, B.1.1)."""
+
+
+def _is_plain(picture: PIL.Image.Image, data: bytes) -> bool:
+    """Whether an image is unpacked in this process: small, of eight bits, and unpacked once."""
+    width, height = picture.size
+    return (
+        picture.format in ("PNG", "JPEG")
+        and picture.mode in ("1", "L", "LA", "P", "RGB", "RGBA")
+        and not getattr(picture, "is_animated", False)
+        and not _is_heavy(str(picture.format), width * height, data)
+    )
+
+
+def _is_heavy(kind: str, pixels: int, data: bytes) -> bool:
+    scans = data.count(START_OF_SCAN) if kind == "JPEG" else 1
+    return pixels > WHOLE or pixels * scans > MOST_UNPACKED
+
 
 def convert(data: bytes) -> bytes:
-    """Unpacks an image whole; as a PNG where it is not kept as it came, else nothing."""
+    """Unpacks an image whole; as a PNG where it is not kept as it came, else nothing.
+
+    Those in four inks and in very many scans are not: files that hold images want three colors, and whoever opens them
+    has to unpack each scan.
+    """
     with PIL.Image.open(BytesIO(data)) as picture:
         kind = picture.format
         picture.load()
         turned = _is_turned(picture)
-        if kind not in CONVERTED and not turned:
+        many = picture.width * picture.height <= WHOLE and _is_heavy(
+            str(kind), picture.width * picture.height, data
+        )
+        if kind not in CONVERTED and not turned and picture.mode != "CMYK" and not many:
             return b""
         return _as_png(PIL.ImageOps.exif_transpose(picture) if turned else picture).data
 
@@ -139,7 +172,7 @@ def _no_larger(picture: PIL.Image.Image, size: int) -> bytes:
 def is_large(image: Image) -> bool:
     """Whether an image is unpacked in a limited process only."""
     width, height = image.pixels
-    return width * height > WHOLE
+    return _is_heavy("JPEG" if image.mime == "image/jpeg" else "PNG", width * height, image.data)
 
 
 @lru_cache(maxsize=12)

@@ -7,9 +7,10 @@ import sys
 from typing import Literal
 
 from pivrel.errors import InputError
+from pivrel.parent import environment
 
 MEMORY_BYTES = 3 << 30
-SECONDS = 60
+SECONDS = 30
 """What unpacking the largest image that is opened may take: 400 MB of pixels, a few copies of them, and the
 libraries."""
 
@@ -25,12 +26,14 @@ def run(what: Literal["convert", "reduce"], data: bytes, name: str) -> bytes:
             [sys.executable, "-m", "pivrel.materials.limited_worker", what],
             input=data,
             capture_output=True,
-            timeout=SECONDS,
+            timeout=2 * SECONDS,
+            env=environment(),
         )
     except subprocess.TimeoutExpired:
-        raise ImageError(f"the image {name!r} takes more than {SECONDS} s to unpack") from None
+        raise ImageError(f"the image {name!r} takes too long to unpack") from None
     if done.returncode:
         raise ImageError(
-            f"the image {name!r} cannot be read: it is broken, or unpacking it takes more than {MEMORY_BYTES >> 30} GB"
+            f"the image {name!r} cannot be read: it is broken, or unpacking it takes more than {MEMORY_BYTES >> 30} GB "
+            f"or {SECONDS} s"
         )
     return done.stdout

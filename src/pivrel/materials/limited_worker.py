@@ -9,10 +9,12 @@ import sys
 
 from pivrel.materials.images import convert, reduce
 from pivrel.materials.limited import MEMORY_BYTES, SECONDS
+from pivrel.parent import end_with_parent
 
 
 def main() -> None:
     """Does what is asked, within the limits where the system knows such."""
+    end_with_parent()
     if sys.platform != "win32":
         import resource
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import json
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
+from pivrel.bounded_json import JsonError, read_json
 from pivrel.core.laying.finish import Finish
+from pivrel.core.plain_text import PRINTABLE
 from pivrel.errors import InputError
 from pivrel.recipe.finishes import FinishModel
 from pivrel.recipe.materials import MaterialModel
@@ -54,20 +55,17 @@ def first_error(error: ValidationError) -> str:
         what = "this key is not known"
     elif first["type"] == "missing":
         what = "this key is missing"
+    elif first.get("ctx", {}).get("pattern") == PRINTABLE:
+        what = "must be one line of text, without control characters"
     return f"{where}: {what}" if where else what
 
 
 def read_recipe(text: str | bytes) -> RecipeModel:
     """A recipe from its JSON text. RecipeError says what is wrong and where."""
     try:
-        data = json.loads(text)
-    except (json.JSONDecodeError, UnicodeDecodeError, RecursionError) as broken:
-        where = (
-            f" at line {broken.lineno}, column {broken.colno}"
-            if isinstance(broken, json.JSONDecodeError)
-            else ""
-        )
-        raise RecipeError(f"the JSON is broken{where}") from None
+        data = read_json(text)
+    except JsonError as error:
+        raise RecipeError(str(error)) from None
     try:
         return RecipeModel.model_validate(data)
     except ValidationError as error:

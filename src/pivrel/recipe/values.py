@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import re
 from typing import Annotated, Any, TypeVar
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from pivrel.core.geometry.mesh import REACH_MM
+from pivrel.core.plain_text import PRINTABLE
 
 
 class Strict(BaseModel):
@@ -16,17 +16,6 @@ class Strict(BaseModel):
     model_config = ConfigDict(
         extra="forbid", allow_inf_nan=False, frozen=True, json_schema_serialization_defaults_required=True
     )
-
-
-PRINTABLE = "^[^\\p{Cc}\ufffe\uffff]*$"
-"""Text of one line: without control characters, and what XML has no place for (XML 1.0, section 2.2)."""
-
-UNPRINTABLE = re.compile("[\x00-\x1f\x7f-\x9f\ufffe\uffff]+")
-
-
-def printable(text: str) -> str:
-    """The text with a blank in the place of whatever `PRINTABLE` refuses."""
-    return UNPRINTABLE.sub(" ", text)
 
 
 Text = Annotated[str, Field(max_length=1000, pattern=PRINTABLE)]

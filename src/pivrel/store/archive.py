@@ -10,14 +10,15 @@ import zlib
 from collections import Counter
 from dataclasses import dataclass
 from io import BytesIO
-from typing import Annotated, Any, Literal
+from typing import IO, Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
+from pivrel.bounded_json import MOST_VALUES, JsonError, read_json
 from pivrel.core.geometry.mesh import MeshError, checked, within_reach
 from pivrel.errors import InputError
 from pivrel.formats.bundle import FormatError
-from pivrel.formats.unzipping import MAX_ENTRIES, check_sizes
+from pivrel.formats.unzipping import MAX_ENTRIES, Unzipped, unzipping
 from pivrel.materials.images import ImageError, check_kept
 from pivrel.recipe import first_error
 from pivrel.recipe.values import Name
@@ -40,7 +41,11 @@ from pivrel.store.times import now
 
 SUFFIX = ".pivrel"
 
-MAX_JSON = 16 << 20
+MANIFEST, EDITS, BLOBS = "project.json", "journal/", "blobs/"
+"""What the entries are called."""
+
+MAX_JSON, LEAST_JSON = 16 << 20, 64 << 20
+"""Bytes of one text, and of all of them where what they are about is small."""
 
 BROKEN = (
     zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, KeyError, TypeError, ValueError, EOFError, OSError,
@@ -193,15 +198,15 @@ def pack(db: Connection, project_id: int) -> bytes:
     )  # fmt: skip
     out = BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        archive.writestr("project.json", stated.model_dump_json(exclude={"journal"}))
+        archive.writestr(MANIFEST, stated.model_dump_json(exclude={"journal"}))
         for row in db.execute("SELECT * FROM journal WHERE project_id = ? ORDER BY seq", (project_id,)):
             stated_row = {"seq": row["seq"], "label": row["label"], "at": row["at"]}
             text = json.dumps({**stated_row, "changes": json.loads(row["changes"])})
-            archive.writestr(f"journal/{row['seq']}.json", text)
+            archive.writestr(f"{EDITS}{row['seq']}.json", text)
         for sha256 in uses.of_project(db, project_id):
             data = blobs.get(db, sha256)
             packed = zipfile.ZIP_STORED if blobs.as_image(data) else zipfile.ZIP_DEFLATED
-            archive.writestr(f"blobs/{sha256}", data, packed)
+            archive.writestr(f"{BLOBS}{sha256}", data, packed)
     return out.getvalue()
 
 
@@ -213,18 +218,13 @@ class Unpacked:
     blobs: list[Blob]
 
 
-def unpack(data: bytes) -> Unpacked:
+def unpack(file: IO[bytes]) -> Unpacked:
     """What a project file holds, all of it checked. ArchiveError where it cannot be trusted."""
     try:
-        with zipfile.ZipFile(BytesIO(data)) as archive:
-            _check_sizes(archive, len(data))
-            stated = ProjectFile.model_validate_json(archive.read("project.json"))
-            names = [entry.filename for entry in archive.infolist()]
-            edits = [n for n in names if n.startswith("journal/")]
-            stated.journal.extend(JournalRow.model_validate_json(archive.read(name)) for name in edits)
-            held = {
-                n.removeprefix("blobs/"): Blob.of(archive.read(n)) for n in names if n.startswith("blobs/")
-            }
+        with unzipping(file) as archive:
+            stated = _stated(archive)
+            names = (name for name in archive.sizes if name.startswith(BLOBS))
+            held = {name.removeprefix(BLOBS): Blob.of(archive.read(name)) for name in names}
         rows = stated.every_document()
         for row in rows:
             row.check()
@@ -235,7 +235,7 @@ def unpack(data: bytes) -> Unpacked:
         return Unpacked(stated, list(held.values()))
     except ValidationError as error:
         raise ArchiveError(f"project.json is not right at {first_error(error)}") from None
-    except (MeshError, ImageError, FormatError) as error:
+    except (MeshError, ImageError, FormatError, JsonError) as error:
         raise ArchiveError(str(error)) from None
     except ArchiveError:
         raise
@@ -243,17 +243,33 @@ def unpack(data: bytes) -> Unpacked:
         raise ArchiveError("this is not a project file, or it is broken") from None
 
 
-def _check_sizes(archive: zipfile.ZipFile, packed: int) -> None:
-    """ArchiveError or FormatError for a file that would unpack to far more than a project's; nothing is unpacked yet."""
-    check_sizes(archive, packed)
-    large = next(
-        (e for e in archive.infolist() if e.filename.endswith(".json") and e.file_size > MAX_JSON), None
-    )
-    if large is not None:
-        most = MAX_JSON >> 20
+def _stated(archive: Unzipped) -> ProjectFile:
+    """What the JSON of a project file says, which is read within bounds for all of it together."""
+    texts = [MANIFEST, *(name for name in archive.sizes if name.startswith(EDITS))]
+    if MANIFEST not in archive.sizes:
+        raise ArchiveError("this is not a project file, or it is broken")
+    packed = sum(archive.sizes.values())
+    size, most = sum(archive.sizes[name] for name in texts), max(LEAST_JSON, packed // 4)
+    large = max(texts, key=archive.sizes.__getitem__)
+    if archive.sizes[large] > MAX_JSON:
         raise ArchiveError(
-            f"{large.filename} has {large.file_size / 1e6:.0f} MB; more than {most} MB are not read"
+            f"{large} has {archive.sizes[large] / 1e6:.0f} MB; more than {MAX_JSON >> 20} MB are not read"
         )
+    if size > most:
+        raise ArchiveError(
+            f"its edits have {size / 1e6:,.0f} MB; with so few other bytes more than {most >> 20} MB are not read"
+        )
+    left = MOST_VALUES
+    read: list[Any] = []
+    for name in texts:
+        text = bytes(archive.read(name))
+        left -= text.count(b",") + text.count(b"[") + text.count(b"{")
+        if left < 0:
+            raise ArchiveError(f"its JSON holds more than {MOST_VALUES:,} values")
+        read.append(read_json(text))
+    stated = ProjectFile.model_validate(read[0])
+    stated.journal.extend(JournalRow.model_validate(row) for row in read[1:])
+    return stated
 
 
 def _check_blobs(
@@ -270,7 +286,7 @@ def _check_blobs(
         if sha256 not in held or held[sha256].sha256 != sha256:
             raise ArchiveError("the file lacks bytes that it names, or they were changed")
     for sha256 in images:
-        check_kept(held[sha256].data, sha256[:12])
+        check_kept(bytes(held[sha256].data), sha256[:12])
 
 
 def add(db: Connection, unpacked: Unpacked) -> int:

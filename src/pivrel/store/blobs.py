@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import mmap
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, TypeVar
@@ -24,11 +25,11 @@ PIECE = 1 << 20
 class Blob:
     """Bytes with their SHA-256 in hexadecimal: of many bytes it is taken before a transaction keeps others waiting."""
 
-    data: bytes
+    data: bytes | mmap.mmap
     sha256: str
 
     @classmethod
-    def of(cls, data: bytes) -> Blob:
+    def of(cls, data: bytes | mmap.mmap) -> Blob:
         """The bytes with their hash."""
         return cls(data, hashlib.sha256(data).hexdigest())
 

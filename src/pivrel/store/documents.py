@@ -12,13 +12,14 @@ import numpy as np
 from pydantic import BaseModel, Field, ValidationError
 
 from pivrel.core.arrays import Floats
+from pivrel.core.plain_text import PRINTABLE, printable
 from pivrel.formats.units import Unit, Upward
 from pivrel.materials.channels import Channel
 from pivrel.recipe import FinishModel, JointsModel, Number, Pair, PickModel, Triple
 from pivrel.recipe.coats import CoatModel
 from pivrel.recipe.finishes import MOST_COATS
 from pivrel.recipe.materials import Area
-from pivrel.recipe.values import PRINTABLE, Degrees, Name, Strict, Text, printable
+from pivrel.recipe.values import Degrees, Name, Strict, Text
 from pivrel.store.connection import Connection
 
 Tag = Annotated[str, Field(min_length=1, max_length=40, pattern=PRINTABLE)]

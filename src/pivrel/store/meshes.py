@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import mmap
 import re
 import zipfile
 from dataclasses import asdict
@@ -11,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from pivrel.bounded_json import read_json
 from pivrel.core.geometry.exact import ExactSurface
 from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial, SourceTexture
 
@@ -39,11 +41,11 @@ def mesh_data(mesh: Mesh) -> bytes:
     return out.getvalue()
 
 
-def read_mesh(data: bytes) -> Mesh:
+def read_mesh(data: bytes | mmap.mmap) -> Mesh:
     """A mesh from the bytes that `mesh_data` made."""
     _check_arrays(data)
     with np.load(BytesIO(data), allow_pickle=False) as arrays:
-        names = json.loads(arrays["names"].tobytes())
+        names = read_json(arrays["names"].tobytes(), most_bytes=len(data), own=True)
         optional = {k: arrays[k] if k in arrays else None for k in ("normals", "face_source", "face_patch")}
         return Mesh(
             points=arrays["points"],
@@ -75,7 +77,7 @@ _ARRAYS = {
 """Kind of numbers and dimensions of each array of a mesh."""
 
 
-def _check_arrays(data: bytes) -> None:
+def _check_arrays(data: bytes | mmap.mmap) -> None:
     """MeshError where the bytes are not the arrays of a mesh; nothing is unpacked for it."""
     with zipfile.ZipFile(BytesIO(data)) as archive:
         for entry in archive.infolist():

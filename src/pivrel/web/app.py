@@ -12,6 +12,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import BadRequest, HTTPException, RequestEntityTooLarge
 from werkzeug.routing import IntegerConverter, Map
 
+from pivrel.bounded_json import read_json
 from pivrel.errors import NotFoundError, PivrelError
 from pivrel.project.computing import Computing
 from pivrel.recipe import first_error
@@ -52,9 +53,6 @@ from pivrel.web.wire.base import MOST
 MAX_UPLOAD = 1_000_000_000
 """Bytes of an upload: what SQLite keeps as one value."""
 
-DEEPEST = 64
-"""How far a request's JSON may be nested; a pick of picks of picks needs a handful."""
-
 SCREENS = ("/", "/projects/<int:id>", "/projects/<int:id>/materials", "/projects/<int:id>/hand-over")
 """The addresses of the screens, as `frontend/src/App.tsx` routes them."""
 
@@ -72,23 +70,7 @@ class Json(DefaultJSONProvider):
     """JSON as Flask reads it; what is nested without end is no JSON of ours."""
 
     def loads(self, s: str | bytes, **kwargs: Any) -> Any:
-        try:
-            value = super().loads(s, **kwargs)
-        except RecursionError:
-            raise ValueError("nested too deep") from None
-        _check_depth(value)
-        return value
-
-
-def _check_depth(value: Any) -> None:
-    """ValueError for JSON that is nested deeper than any request of ours."""
-    level = [value] if isinstance(value, dict | list) else []
-    for _ in range(DEEPEST):
-        if not level:
-            return
-        held = (inner for outer in level for inner in (outer.values() if isinstance(outer, dict) else outer))
-        level = [inner for inner in held if isinstance(inner, dict | list)]
-    raise ValueError("nested too deep")
+        return read_json(s)
 
 
 def create_app(database: Database, door: Door | None = None) -> Flask:

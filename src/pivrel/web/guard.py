@@ -137,7 +137,8 @@ def _ask_token(token: str) -> AnyResponse | None:
     """Lets in who knows the token: by the address that was printed, then by a cookie; programs by a header."""
     given = request.args.get("token", "")
     if given and hmac.compare_digest(given.encode(), token.encode()):
-        response = make_response(redirect(request.path))
+        # Two slashes at its beginning would lead to another site.
+        response = make_response(redirect("/" + request.path.lstrip("/\\")))
         response.set_cookie(COOKIE, token, httponly=True, samesite="Lax")
         return response
     known = request.cookies.get(COOKIE) or request.headers.get("Authorization", "").removeprefix("Bearer ")

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from pathlib import Path, PurePosixPath
+from typing import IO
 
 from flask import Response, request
 from werkzeug.datastructures import FileStorage
 from werkzeug.wsgi import FileWrapper
 
+from pivrel.core.plain_text import printable
 from pivrel.formats.bundle import FormatError
 from pivrel.web.packet import STEP
 
@@ -16,27 +18,32 @@ MAX_NAME = 255
 """Bytes of a file's name on the common file systems."""
 
 
-def uploaded() -> dict[str, bytes]:
-    """The uploaded files by their bare names. FormatError for a name that no file can have."""
+def uploaded_files() -> dict[str, IO[bytes]]:
+    """The uploaded files by their bare names, on the disk where large. FormatError for a name that no file can have."""
     files: list[FileStorage] = request.files.getlist("files")
-    out: dict[str, bytes] = {}
+    out: dict[str, IO[bytes]] = {}
     for file in files:
         name = bare_name(file.filename or "")
         if name in out:
             raise FormatError(f"two of the files are called {name!r}; give one of them another name")
-        out[name] = file.read()
+        out[name] = file.stream
     return out
+
+
+def uploaded() -> dict[str, bytes]:
+    """The bytes of the uploaded files by their bare names, as `uploaded_files` has them."""
+    return {name: file.read() for name, file in uploaded_files().items()}
 
 
 def bare_name(path: str) -> str:
     """The name of a file without its folders. FormatError where there is none, or one that no disk keeps."""
     name = PurePosixPath(path.replace("\\", "/")).name
-    if not name.strip(". ") or any(ord(c) < 32 for c in name):
-        raise FormatError(f"a file has no name that can be used ({path[:80]!r}); give it one")
     try:
         size = len(name.encode())
     except UnicodeEncodeError:
         raise FormatError("the name of a file holds signs that are no text; give it another") from None
+    if not name.strip(". ") or printable(name) != name:
+        raise FormatError(f"a file has no name that can be used ({path[:80]!r}); give it one")
     if size > MAX_NAME:
         raise FormatError(
             f"the name {name[:60]!r}… is longer than {MAX_NAME} bytes; give the file a shorter one"
@@ -54,5 +61,5 @@ def download_file(name: str, path: Path, mime: str) -> Response:
 def download(name: str, data: bytes | Iterable[bytes], mime: str) -> Response:
     """A file for the browser to keep."""
     response = Response(data, mimetype=mime)
-    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    response.headers.set("Content-Disposition", "attachment", filename=name)
     return response

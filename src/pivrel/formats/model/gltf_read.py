@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 import numpy as np
 
+from pivrel.bounded_json import JsonError, read_json
 from pivrel.core.arrays import Floats
 from pivrel.core.geometry.mesh import REACH_MM, Mesh, MeshError, checked, merged
 from pivrel.formats.bundle import Bundle, FormatError
@@ -37,9 +37,13 @@ def read_gltf(data: bytes, bundle: Bundle) -> tuple[Mesh, SourceImages]:
     return _read(data, None, bundle)
 
 
+MOST_BYTES, MOST_VALUES = 1 << 30, 50_000_000
+"""Of a scene's JSON, which a process of its own reads."""
+
+
 def _read(text: bytes, binary: bytes | None, bundle: Bundle) -> tuple[Mesh, SourceImages]:
     try:
-        root = json.loads(text)
+        root = read_json(text, MOST_BYTES, MOST_VALUES)
         if not isinstance(root, dict) or not isinstance(root.get("asset"), dict):
             raise FormatError("the JSON is not a glTF: it has no 'asset'")
         version = str(root["asset"].get("version", ""))
@@ -52,9 +56,8 @@ def _read(text: bytes, binary: bytes | None, bundle: Bundle) -> tuple[Mesh, Sour
                     "save it without"
                 )
         return _Scene(root, Buffers(root, binary, bundle)).read()
-    except (json.JSONDecodeError, UnicodeDecodeError, RecursionError) as broken:
-        where = f" at line {broken.lineno}" if isinstance(broken, json.JSONDecodeError) else ""
-        raise FormatError(f"the glTF's JSON is broken{where}") from None
+    except JsonError as broken:
+        raise FormatError(str(broken).replace("the JSON", "the glTF's JSON", 1)) from None
     except MeshError as broken:
         raise FormatError(str(broken)) from None
     except (AttributeError, TypeError, KeyError, IndexError, ValueError, OverflowError) as broken:

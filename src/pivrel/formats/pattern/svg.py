@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from xml.etree import ElementTree as Et
 
 from pivrel.core.arrays import Floats
+from pivrel.core.plain_text import printable
 from pivrel.formats.pattern.layers import LAYERS, Drawn, extent
 
 MARGIN_MM = 10.0
@@ -30,7 +31,7 @@ def write_svg(pieces: Sequence[Drawn], told: str) -> bytes:
         "xmlns": "http://www.w3.org/2000/svg", "version": "1.1", "width": f"{_mm(width)}mm", "height": f"{_mm(height)}mm",
         "viewBox": f"0 0 {_mm(width)} {_mm(height)}",
     })  # fmt: skip
-    Et.SubElement(root, "desc").text = told
+    Et.SubElement(root, "desc").text = printable(told)
 
     def at(place: Floats) -> str:
         return f"{_mm(place[0] - low[0])} {_mm(high[1] - place[1])}"
@@ -64,7 +65,7 @@ def _drawn(to: Et.Element, piece: Drawn, layer: str, at: Callable[[Floats], str]
             x, y = at(words.at).split()
             look = {"x": x, "y": y, "font-size": _mm(words.height_mm), "text-anchor": "middle", "stroke": "none",
                     "fill": STYLES[layer], "font-family": "sans-serif"}  # fmt: skip
-            Et.SubElement(to, "text", look).text = words.text
+            Et.SubElement(to, "text", look).text = printable(words.text)
 
 
 def _mm(value: float) -> str:

@@ -23,7 +23,7 @@ from pivrel.store.connection import Connection
 from pivrel.store.documents import Document, LibraryBody
 from pivrel.web.context import database
 from pivrel.web.turns import heavy
-from pivrel.web.uploads import download
+from pivrel.web.uploads import download, uploaded_files
 from pivrel.web.wire.base import answer, answers, asked
 from pivrel.web.wire.materials import LibraryMaterial, MaterialChange, Reading, UsedIn
 
@@ -92,10 +92,10 @@ def library() -> Response:
 @heavy
 def upload() -> Response:
     """A new material from images, or from a material file; with what was noticed."""
-    given = {file.filename or "image": file.read() for file in request.files.getlist("files")}
-    zips = [name for name in given if name.lower().endswith(".zip")]
-    for name in zips:
-        given |= unzipped(given.pop(name), name)
+    files = uploaded_files()
+    given: dict[str, bytes] = {}
+    for name, file in files.items():
+        given |= unzipped(file, name) if name.lower().endswith(".zip") else {name: file.read()}
     body, images, said = _from_manifest(given) if MANIFEST in given else _from_images(given)
     return _keep_brought(body, images, said)
 

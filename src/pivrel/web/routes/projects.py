@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import re
-
 from flask import Blueprint, Response
 
+from pivrel.core.plain_text import printable
 from pivrel.errors import NotFoundError
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.registry import suffix_of
@@ -14,7 +13,7 @@ from pivrel.store import archive, blobs, projects
 from pivrel.web.context import computing, database
 from pivrel.web.state import project_state
 from pivrel.web.turns import heavy
-from pivrel.web.uploads import uploaded
+from pivrel.web.uploads import download, uploaded_files
 from pivrel.web.wire.base import answer, answers, asked
 from pivrel.web.wire.project import Created, ProjectCard, Pulse, Renaming
 
@@ -49,7 +48,7 @@ def list_projects() -> Response:
 @heavy
 def open_project_file() -> Response:
     """A project from an uploaded project file, as it was. Models come in by `imports`."""
-    named = [data for name, data in uploaded().items() if suffix_of(name) == archive.SUFFIX]
+    named = [file for name, file in uploaded_files().items() if suffix_of(name) == archive.SUFFIX]
     if len(named) != 1:
         raise FormatError(f"there are {len(named)} project files among the files; open one at a time")
     unpacked = archive.unpack(named[0])
@@ -113,8 +112,4 @@ def original(project_id: int, number: int) -> Response:
         if number >= len(files):
             raise NotFoundError(f"the project has no original file {number}")
         data = blobs.get(db, files[number].sha256)
-    # A line break within a header would end it.
-    name = re.sub(r"[\x00-\x1f\x7f]", "_", files[number].name)
-    response = Response(data, mimetype="application/octet-stream")
-    response.headers.set("Content-Disposition", "attachment", filename=name)
-    return response
+    return download(printable(files[number].name), data, "application/octet-stream")
