@@ -286,11 +286,19 @@ def read_document(db: Connection, kind: str, key: str, position: int, text: str)
 
 
 def stored_body(kind: str, fields: Mapping[str, Any]) -> BaseModel:
-    """A body from the database. What an earlier version kept and this one would not take is put right first."""
+    """A body from the database, as `stored` reads it."""
+    return stored(ModelBody if kind == "model" else DOCUMENTS[kind].body, fields)
+
+
+M = TypeVar("M", bound=BaseModel)
+
+
+def stored(model: type[M], fields: Mapping[str, Any]) -> M:
+    """What the database holds. Names that an earlier version kept and this one would not take are put right first."""
     try:
-        return body_of(kind, fields)
+        return model.model_validate(fields)
     except ValidationError:
-        return body_of(kind, _printable(fields))
+        return model.model_validate(_printable(fields))
 
 
 def _printable(value: Any) -> Any:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 import sqlite3
 from collections.abc import Iterable
@@ -19,6 +20,7 @@ from pivrel.store.documents import (
     ModelFacts,
     read_document,
     remember_document,
+    stored,
 )
 from pivrel.store.times import now
 
@@ -86,7 +88,7 @@ def put_document(
 
 
 def _project(row: sqlite3.Row) -> Project:
-    return Project(**{**dict(row), "model": ModelFacts.model_validate_json(row["model"])})
+    return Project(**{**dict(row), "model": stored(ModelFacts, json.loads(row["model"]))})
 
 
 def get(db: Connection, project_id: int) -> Project | None:
@@ -195,7 +197,7 @@ def library(db: Connection) -> Library:
     """The materials of the library by key: those that come with Pivrel, and the artist's own."""
     rows = db.execute("SELECT key, position, body FROM library_material ORDER BY position")
     return {
-        r["key"]: Document(r["key"], r["position"], LibraryBody.model_validate_json(r["body"])) for r in rows
+        r["key"]: Document(r["key"], r["position"], stored(LibraryBody, json.loads(r["body"]))) for r in rows
     }
 
 
