@@ -12,10 +12,10 @@ from pivrel.core.laying import BARE
 from pivrel.materials.images import encode
 from pivrel.project.computing import Computing
 from pivrel.project.laid import LaidProject
-from pivrel.project.picture import PAPER, draw
+from pivrel.project.picture import PAPER, affordable, draw, in_view, pixels_a_mm
 from pivrel.recipe import FinishModel
 from pivrel.store.documents import Contents, Document, MaterialBody
-from tests.shapes import cuboid
+from tests.shapes import cuboid, mesh_of
 
 SURFACE, COMPUTING = Surface(cuboid()), Computing()
 
@@ -148,3 +148,18 @@ def test_faces_in_front_hide_those_behind():
 def test_there_is_room_for_what_is_computed_of_a_million_triangles(kept):
     """Two numbers of eight bytes for each of its three million corners, or else it would be computed each time."""
     assert Computing()._kept[kept].bytes_at_most >= 3_000_000 * 2 * 8
+
+
+@pytest.mark.parametrize("count", [1, 30_000])
+def test_a_picture_of_large_faces_over_each_other_is_drawn_coarser(count):
+    """A thousand of them took a second and more of the server's time, whoever else waited."""
+    corners = np.array([[0.0, 0, 0], [1000, 0, 0], [1000, 1000, 0], [0, 1000, 0]])
+    points = (corners[None] + np.arange(count)[:, None, None] * (0, 0, 1e-3)).reshape(-1, 3)
+    surface = Surface(mesh_of(points, np.arange(4 * count).reshape(-1, 4).tolist()))
+    xyz, low, high = in_view(surface)
+    size = affordable(surface, xyz, pixels_a_mm(low, high, (960, 640)), (960, 640))
+    assert size == (960, 640) if count == 1 else 10 < size[0] < 400
+    data = draw(surface, np.full(count, BARE, np.int32), np.zeros((4 * count, 2)), [], [])
+    picture = np.asarray(PIL.Image.open(BytesIO(data)), float)
+    assert picture.shape == (320, 480, 3)
+    assert np.abs(picture[160, 240] - PAPER * 255).max() > 20, "the faces, and not the paper"

@@ -10,7 +10,16 @@ import PIL.ImageDraw
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.surface import Surface
-from pivrel.project.picture import BARE_COLOR, PAPER, in_view, jpeg, pixels_a_mm, rasterize, view_axes
+from pivrel.project.picture import (
+    BARE_COLOR,
+    PAPER,
+    affordable,
+    in_view,
+    jpeg,
+    pixels_a_mm,
+    rasterize,
+    view_axes,
+)
 
 WRONG_COLOR = np.array([0.78, 0.22, 0.12])
 SHADOW = (112, 106, 94)
@@ -87,6 +96,7 @@ def draw_check(
         foot[0] = min(foot[0], low[0] - 0.35 * thing.tall)
         low = np.minimum(low, foot - [0.3 * thing.tall, thing.tall * shortened])
         high = np.maximum(high, foot)
+    large = affordable(surface, xyz, pixels_a_mm(low, high, large), large)
     scale = pixels_a_mm(low, high, large)
 
     def to_pixels(at: Floats) -> Floats:

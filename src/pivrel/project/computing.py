@@ -98,6 +98,7 @@ ROOMS = {
     "flat": 96 << 20,
     "shown": 64 << 20,
     "nests": 16 << 20,
+    "across": 96 << 20,
     "sights": 64 << 20,
     "imports": 1 << 30,
 }

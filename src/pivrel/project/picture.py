@@ -31,6 +31,23 @@ def pixels_a_mm(low: Floats, high: Floats, size: tuple[int, int]) -> float:
     return 0.88 * float(min(size[0] / max(high[0] - low[0], 1e-9), size[1] / max(high[1] - low[1], 1e-9)))
 
 
+MOST_DRAWN = 1_500_000_000
+"""Pixels that are drawn of a picture, counted anew for each triangle that lies over them: some seconds' work."""
+
+
+def affordable(surface: Surface, xyz: Floats, scale: float, size: tuple[int, int]) -> tuple[int, int]:
+    """The size of a picture, or a smaller one where so many triangles lie over each other that it would take too long.
+
+    xyz: (P, 3) places in the view, in mm; scale: pixels a mm of a picture of this size.
+    """
+    flat = xyz[:, :2] * scale
+    a, b, c = (flat[surface.triangle_points[:, k]] for k in range(3))
+    boxes = np.maximum(np.maximum(a, b), c) - np.minimum(np.minimum(a, b), c)
+    drawn = float(np.minimum(boxes, size).prod(axis=1).sum())
+    share = min(1.0, (MOST_DRAWN / max(drawn, 1.0)) ** 0.5)
+    return max(round(size[0] * share), 1), max(round(size[1] * share), 1)
+
+
 def lights(surface: Surface, faces: Ints) -> Floats:
     """(N,) how light each of some faces is, lit from the upper left."""
     normals = surface.normals[faces]
@@ -101,6 +118,7 @@ def draw(
     """
     large = (size[0] * 2, size[1] * 2)
     xyz, low, high = in_view(surface)
+    large = affordable(surface, xyz, pixels_a_mm(low, high, large), large)
     xyz[:, :2] = (xyz[:, :2] - (low + high)[:2] / 2) * pixels_a_mm(low, high, large) + np.array(large) / 2
 
     side = 64

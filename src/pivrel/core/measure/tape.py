@@ -1,9 +1,7 @@
 """A tape laid over the surface from one place to another: its length, and the way that it takes.
 
 The tape starts along the section through both places that stands square to the surface; over the edges
-that this crosses it is pulled tight. The length of a way over given edges is a convex function of where it
-crosses them (M. Sharir and A. Schorr, "On shortest paths in polyhedral spaces", SIAM Journal on Computing
-15(1), 1986), so the least is found by going downhill.
+that this crosses it is pulled tight (`strip`).
 """
 
 from __future__ import annotations
@@ -11,15 +9,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import minimize
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.edge_pairs import EdgePairs
 from pivrel.core.geometry.surface import Surface
+from pivrel.core.measure.strip import crossed, one_way, pulled_tight, unfolded
 from pivrel.core.solve.nearest import place_on
-
-FURTHEST = 200_000
-"""A tape over more triangles than this is given up."""
 
 
 @dataclass(frozen=True)
@@ -91,56 +86,27 @@ def barycentric(corners: Floats, point: Floats) -> Floats:
     return np.array([1 - b - c, b, c])
 
 
-def _strip(surface: Surface, across: Ints, a: Spot, b: Spot, plane: Floats, first: int) -> list[int]:
-    """The slots that the section crosses from a to b, beginning at slot `first`; empty where it does not arrive."""
-    points, corners, triangles = surface.mesh.points, surface.mesh.corners, surface.triangles
-    slots: list[int] = []
-    seen: set[int] = set()
-    slot = first
-    while len(slots) < FURTHEST:
-        slots.append(slot)
-        into = int(across.reshape(-1)[slot])
-        if into < 0 or into in seen:
-            return []
-        seen.add(into)
-        t, k = divmod(into, 3)
-        if t == b.triangle:
-            return slots
-        ahead = points[corners[triangles[t, (k + 2) % 3]]]
-        left = points[corners[triangles[t, (k + 1) % 3]]]
-        # The section leaves through the edge whose ends lie on different sides of it.
-        over, was = (ahead - a.point) @ plane, (left - a.point) @ plane
-        slot = 3 * t + ((k + 1) % 3 if (over >= 0) != (was >= 0) else (k + 2) % 3)
-    return []
+def _over(surface: Surface, slots: Ints, a: Spot, b: Spot) -> Tape:
+    """The tape that crosses the edges of some slots, pulled tight."""
+    points, place = surface.mesh.points, surface.mesh.corners
+    t, k = np.divmod(slots, 3)
+    ends = np.stack([surface.triangles[t, (k + 1) % 3], surface.triangles[t, k]], axis=1)
+    edges = one_way(points[place[ends]])
+    share = pulled_tight(*unfolded(a.point, edges, b.point))
+    way = edges[:, 0] + share[:, None] * (edges[:, 1] - edges[:, 0])
+    under = np.append(t, b.triangle).astype(np.int32)
+    return Tape(np.concatenate([a.point[None], way, b.point[None]]), under, True)
 
 
-def _pulled_tight(ends: Floats, edges: Floats) -> Floats:
-    """(N + 2, 3) the shortest way between two places (2, 3) that crosses the edges (N, 2, 3) in order."""
-    base, along = edges[:, 0], edges[:, 1] - edges[:, 0]
+def lay_tape(surface: Surface, a: Spot, b: Spot, across: Ints | None = None) -> Tape:
+    """The tape from one spot to another; straight through the air where the surface does not lead there.
 
-    def way(share: Floats) -> Floats:
-        return np.concatenate([ends[:1], base + share[:, None] * along, ends[1:]])
-
-    def length(share: Floats) -> tuple[float, Floats]:
-        step = np.diff(way(share), axis=0)
-        # A hair of length keeps the slope finite where two edges share an end.
-        size = np.sqrt((step**2).sum(axis=1) + 1e-12)
-        pull = step / size[:, None]
-        return float(size.sum()), ((pull[:-1] - pull[1:]) * along).sum(axis=1)
-
-    found = minimize(
-        length, np.full(len(edges), 0.5), jac=True, method="L-BFGS-B", bounds=[(0, 1)] * len(edges),
-        options={"maxiter": 2000, "ftol": 1e-15, "gtol": 1e-9},
-    )  # fmt: skip
-    return way(found.x)
-
-
-def lay_tape(surface: Surface, a: Spot, b: Spot) -> Tape:
-    """The tape from one spot to another; straight through the air where the surface does not lead there."""
+    across: `neighbours` of the surface, where they are known.
+    """
     straight = np.stack([a.point, b.point])
     if a.triangle == b.triangle:
         return Tape(straight, np.array([a.triangle], np.int32), True)
-    across = neighbours(surface, surface.edge_pairs)
+    across = neighbours(surface, surface.edge_pairs) if across is None else across
     unit = [surface.normals[surface.triangle_face[spot.triangle]] for spot in (a, b)]
     unit = [n / max(float(np.linalg.norm(n)), 1e-300) for n in unit]
     square = unit[0] + unit[1] if unit[0] @ unit[1] > -0.9 else unit[0]
@@ -153,12 +119,10 @@ def lay_tape(surface: Surface, a: Spot, b: Spot) -> Tape:
         p, q = (points[corners[triangles[a.triangle, (k + j) % 3]]] for j in (0, 1))
         if (((p - a.point) @ plane) >= 0) == (((q - a.point) @ plane) >= 0):
             continue
-        slots = _strip(surface, across, a, b, plane, 3 * a.triangle + k)
-        if slots:
-            t, edge = np.divmod(np.array(slots), 3)
-            edges = points[corners[np.stack([triangles[t, edge], triangles[t, (edge + 1) % 3]], axis=1)]]
-            under = np.append(t, b.triangle).astype(np.int32)
-            found.append(Tape(_pulled_tight(straight, edges), under, True))
+        first = 3 * a.triangle + k
+        slots = crossed(points, corners, triangles, across.reshape(-1), a.point, plane, first, b.triangle)
+        if len(slots):
+            found.append(_over(surface, slots, a, b))
     if not found:
         return Tape(straight, np.array([-1], np.int32), False)
     return min(found, key=lambda tape: tape.length_mm)

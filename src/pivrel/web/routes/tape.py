@@ -6,7 +6,7 @@ import numpy as np
 from flask import Blueprint, Response
 
 from pivrel.core.laying import BARE, lay_by_corner
-from pivrel.core.measure.tape import Tape, lay_tape, sheet_between, spot_on
+from pivrel.core.measure.tape import Tape, lay_tape, neighbours, sheet_between, spot_on
 from pivrel.core.set_out.cuts import units_of
 from pivrel.errors import NotFoundError
 from pivrel.project.laid import LaidProject
@@ -28,7 +28,13 @@ def tape(project_id: int) -> Response:
             raise NotFoundError(f"face {end.face} does not exist")
     with computing().short:
         ends = [spot_on(surface, end.face, np.array(end.place)) for end in (wanted.a, wanted.b)]
-        laid = lay_tape(surface, ends[0], ends[1])
+        across = computing().get(
+            "across",
+            project.mesh,
+            lambda: neighbours(surface, surface.edge_pairs),
+            lambda found: found.nbytes,
+        )
+        laid = lay_tape(surface, ends[0], ends[1], across)
         read = TapeRead(
             length_mm=laid.length_mm,
             straight_mm=float(np.linalg.norm(ends[1].point - ends[0].point)),
