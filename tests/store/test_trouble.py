@@ -1,10 +1,14 @@
 """Trouble with the data folder, each told in one sentence with nothing lost."""
 
 import errno
+import json
 import re
 import sqlite3
+import subprocess
+import sys
 import zipfile
 from contextlib import closing
+from datetime import UTC, datetime
 
 import pytest
 
@@ -16,7 +20,8 @@ from pivrel.store.database import FILE, Database
 from pivrel.store.documents import DOCUMENTS, ClipBody, LibraryBody, LightBody
 from pivrel.store.errors import StorageError, told
 from pivrel.store.migrating import NEWEST
-from tests.conftest import facts_of
+from pivrel.web.app import create_app
+from tests.conftest import Asking, facts_of
 from tests.serving import Server, free_port
 from tests.shapes import cuboid
 
@@ -266,3 +271,109 @@ def test_views_and_picks_are_kept_aside_of_undo_and_a_view_has_the_sun_unless_st
 def test_what_a_cut_hides_lies_on_the_side_that_it_looks_to():
     assert ClipBody(axis="y", at_mm=250).plane().tolist() == [0, 1, 0, 250]
     assert ClipBody(axis="z", at_mm=250, flipped=True).plane().tolist() == [0, 0, -1, -250]
+
+
+@pytest.fixture
+def small_disk(tmp_path):
+    """Runs a module of the tests on a folder that is a disk of 96 MB by itself."""
+    folder = tmp_path / "disk"
+    folder.mkdir()
+    probe = subprocess.run(
+        ["unshare", "-rm", "mount", "-t", "tmpfs", "none", str(folder)], capture_output=True
+    )
+    if probe.returncode:
+        pytest.skip("this machine lets nobody have a disk of his own")
+
+    def run(module):
+        command = f"mount -t tmpfs -o size=96m none '{folder}' && exec '{sys.executable}' -m {module} '{folder}/data'"
+        done = subprocess.run(["unshare", "-rm", "sh", "-c", command], capture_output=True, text=True)
+        assert done.returncode == 0, done.stderr[-3000:]
+        return json.loads(done.stdout.splitlines()[-1])
+
+    return run
+
+
+def test_on_a_full_disk_deleting_makes_room(small_disk):
+    found = small_disk("tests.store.full_disk")
+    assert found["full"] < 1 << 20 and "no room left on the disk" in found["told"]
+    assert found["deleted"] == 204 and found["freed"] > 15 << 20, found
+    assert found["again"] == 200 and found["names"] == ["again"]
+
+
+def test_an_empty_file_and_one_of_another_program_are_told_and_left_alone(tmp_path, capsys):
+    for name, fill, word in (
+        ("empty", lambda path: path.touch(), "is there, but empty"),
+        (
+            "foreign",
+            lambda path: sqlite3.connect(path).executescript("CREATE TABLE mail (text)"),
+            "of another program",
+        ),
+        (
+            "numbered",
+            lambda path: sqlite3.connect(path).executescript(
+                "CREATE TABLE mail (text); PRAGMA user_version = 3"
+            ),
+            "of another program",
+        ),
+    ):
+        folder = tmp_path / name
+        folder.mkdir()
+        fill(folder / FILE)
+        before = (folder / FILE).read_bytes()
+        for command in ("check", "backup", "demo", "serve"):
+            arguments = [command, "--data", folder, *([tmp_path / "copy"] if command == "backup" else [])]
+            code, out, err = run(capsys, *arguments)
+            assert code == 2 and word in err and err.count("\n") == 1, (name, command, out, err)
+        assert (folder / FILE).read_bytes() == before
+
+
+def test_check_says_what_a_file_lacks(folder, capsys):
+    with closing(sqlite3.connect(folder / FILE)) as db:
+        db.executescript("DROP TABLE journal; DROP TABLE coat_set")
+    code, _, err = run(capsys, "check", "--data", folder)
+    assert code == 2 and "it lacks coat_set, journal" in err
+
+
+def test_a_start_that_is_cut_off_leaves_no_file_that_is_taken_for_a_lost_one(tmp_path, monkeypatch):
+    def cut_off(*_):
+        raise KeyboardInterrupt
+
+    with monkeypatch.context() as patch, pytest.raises(KeyboardInterrupt):
+        patch.setattr(database_module, "migrate", cut_off)
+        Database(tmp_path / "data")
+    assert not (tmp_path / "data" / FILE).exists()
+    with Database(tmp_path / "data").reading() as db:
+        assert projects.get_all(db) == []
+
+
+class LongAgo(datetime):
+    """A clock that was set back."""
+
+    @classmethod
+    def now(cls, tz=None):
+        return datetime(1999, 12, 31, 23, 59, tzinfo=UTC)
+
+
+def test_a_clock_that_is_set_back_changes_nothing_but_times(folder, monkeypatch):
+    monkeypatch.setattr("pivrel.store.times.datetime", LongAgo)
+    client = create_app(Database(folder)).test_client()
+    cube = Asking(client, 1)
+    cube.client.patch(cube.path, json={"name": "long ago"})
+    cube.edit(kind="keep_pick", name="top", pick={"faces": [1]})
+    state = client.get(cube.path).json
+    assert state["name"] == "long ago" and state["pick_sets"]
+
+
+@pytest.mark.parametrize(
+    ("number", "status", "word"),
+    [(errno.EMFILE, 503, "no more files open"), (errno.EFBIG, 507, "as long as")],
+)
+def test_the_systems_limits_are_told(client, upload, monkeypatch, number, status, word):
+    from pivrel.jobs import leftovers
+
+    def limited(*_):
+        raise OSError(number, "x", "/tmp/x")
+
+    monkeypatch.setattr(leftovers, "new_folder", limited)
+    answer = upload("/api/imports", {"a.obj": b"v 0 0 0\n"})
+    assert answer.status_code == status and word in answer.json["error"]

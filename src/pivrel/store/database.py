@@ -6,15 +6,16 @@ import sqlite3
 import threading
 import time
 from collections.abc import Iterator, Sequence
-from contextlib import contextmanager, suppress
+from contextlib import closing, contextmanager, nullcontext, suppress
 from pathlib import Path
 
 from pivrel.core.cache import BoundedCache
 from pivrel.store import blobs, projects, uses
 from pivrel.store.blobs import Blob
 from pivrel.store.connection import Connection
-from pivrel.store.errors import BUSY, BusyError, StorageError, told
-from pivrel.store.migrating import NEWEST, migrate, version_of
+from pivrel.store.errors import BUSY, EMPTY, FOREIGN, LACKS, BusyError, StorageError, told
+from pivrel.store.migrating import NEWEST, migrate, tables, tables_of, version_of
+from pivrel.store.reserve import Reserve
 
 FILE = "pivrel.sqlite"
 INCREMENTAL = 2
@@ -44,6 +45,7 @@ class Database:
 
     def __init__(self, folder: Path) -> None:
         self.path = folder / FILE
+        self.reserve = Reserve(folder / "pivrel.reserve")
         self._parsed, self._committed = BoundedCache(32 << 20), BoundedCache(CONTENTS)
         self._own = threading.local()
         self._open: list[Connection] = []
@@ -51,8 +53,34 @@ class Database:
         with self._telling():
             folder.mkdir(parents=True, exist_ok=True)
             _refuse_newer(self.path, _stated_version(self.path))
+            if self.path.is_file() and not self.path.stat().st_size:
+                raise StorageError(EMPTY.format(where=self.path))
+            if self.path.is_file():
+                self._refuse_foreign()
+            else:
+                self._begin()
             self.recovered_bytes = self._log_bytes if self.path.is_file() else 0
             self._bring_up_to_date()
+
+    def _begin(self) -> None:
+        """A new file, which takes its name when it is whole: one without anything is then no file of ours."""
+        beginning = self.path.with_name(f"{FILE}.new")
+        beginning.unlink(missing_ok=True)
+        with closing(sqlite3.connect(beginning, isolation_level=None, factory=Connection)) as db:
+            db.row_factory = sqlite3.Row
+            db.execute(f"PRAGMA auto_vacuum = {INCREMENTAL}")
+            db.execute("BEGIN IMMEDIATE")
+            migrate(db)
+            db.execute("COMMIT")
+        beginning.replace(self.path)
+
+    def _refuse_foreign(self) -> None:
+        """StorageError for a database of another program, of which nothing is changed."""
+        only_read = f"{self.path.absolute().as_uri()}?mode=ro"
+        with closing(sqlite3.connect(only_read, uri=True, timeout=WAIT_S, factory=Connection)) as db:
+            there, version = tables_of(db), version_of(db)
+        if "project" not in there and (there or version):
+            raise StorageError(FOREIGN.format(where=self.path))
 
     def _bring_up_to_date(self) -> None:
         db = self._connection()
@@ -63,6 +91,9 @@ class Database:
                 self.copy_to(self.path.with_name(f"pivrel-before-{NEWEST}.sqlite"))
             with self.transaction() as db:
                 migrate(db)
+        lost = sorted(tables() - tables_of(db))
+        if lost:
+            raise StorageError(LACKS.format(where=self.path, what=", ".join(lost)))
         if db.execute("PRAGMA auto_vacuum").fetchone()[0] != INCREMENTAL:
             self.compact()
 
@@ -106,13 +137,14 @@ class Database:
             raise sentence from error
 
     @contextmanager
-    def transaction(self, ahead: Sequence[Blob] = ()) -> Iterator[Connection]:
+    def transaction(self, ahead: Sequence[Blob] = (), frees: bool = False) -> Iterator[Connection]:
         """A connection within one write transaction: all of it is kept, or nothing.
 
         Bytes that nothing refers to at its end are deleted, and their room is given back to the disk.
         ahead: long bytes that it will put. They are written before it, so that it is short and nobody waits for long.
+        frees: whether it deletes. That needs some room too, which on a full disk the reserve has.
         """
-        with self._telling():
+        with self._telling(), self.reserve.given_up() if frees else nullcontext():
             db = self._connection()
             try:
                 self._write_ahead(db, ahead)
@@ -130,6 +162,10 @@ class Database:
             for (project_id, pulse), contents in carried.items():
                 projects.keep_contents(db, project_id, pulse, contents)
             self._delete_pieces(db, freed)
+            if frees and self.reserve.is_short:
+                # What was given back is in the log so far.
+                with suppress(sqlite3.Error):
+                    db.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchall()
 
     @contextmanager
     def _in_turn(self) -> Iterator[None]:

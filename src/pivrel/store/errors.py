@@ -37,6 +37,12 @@ BUSY = "another program is writing to {where}; nothing was changed. Try again in
 READ_ONLY = (
     "{where} cannot be written to; nothing was changed. Check who owns it and whether its disk is read-only"
 )
+EMPTY = (
+    "{where} is there, but empty: what it held is lost. Put a backup in its place, or take it away to begin anew; "
+    "nothing was changed"
+)
+FOREIGN = "{where} is a database of another program; name another folder with --data. Nothing was changed"
+LACKS = "{where} is damaged: it lacks {what}. Go back to a backup; nothing was changed"
 BROKEN = "{where} is damaged; run 'pivrel check' and go back to a backup"
 
 _BY_CODE: dict[int, tuple[type[StorageError], str]] = {
@@ -52,7 +58,26 @@ _BY_CODE: dict[int, tuple[type[StorageError], str]] = {
     sqlite3.SQLITE_TOOBIG: (StorageError, "one file holds more than a database can keep (1 GB)"),
 }  # fmt: skip
 
+
+class CrowdedError(StorageError):
+    """The system gives no more of something."""
+
+    status: ClassVar[int] = 503
+
+
+CROWDED = (
+    "this machine lets Pivrel have no more files open at once; nothing was changed. Close some of its pages, or raise "
+    "the limit ('ulimit -n') before it is started"
+)
+LONGER = (
+    "a file near {where} may not become as long as it has to be; nothing was changed. Raise the limit ('ulimit -f') "
+    "before Pivrel is started"
+)
+
 _BY_ERRNO = {
+    errno.EMFILE: (CrowdedError, CROWDED),
+    errno.ENFILE: (CrowdedError, CROWDED),
+    errno.EFBIG: (FullError, LONGER),
     errno.ENOSPC: (FullError, FULL),
     errno.EDQUOT: (FullError, FULL),
     errno.EROFS: (StorageError, READ_ONLY),

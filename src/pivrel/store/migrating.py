@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Callable, Iterator
+from contextlib import closing
 from importlib import resources
 from typing import Any
 
@@ -34,6 +35,20 @@ def migrate(db: Connection) -> None:
         if number in _THEN:
             _THEN[number](db)
         db.execute(f"PRAGMA user_version = {number}")
+
+
+def tables() -> frozenset[str]:
+    """The tables of a file that has seen every script."""
+    with closing(sqlite3.connect(":memory:", isolation_level=None, factory=Connection)) as db:
+        db.row_factory = sqlite3.Row
+        migrate(db)
+        return tables_of(db)
+
+
+def tables_of(db: Connection) -> frozenset[str]:
+    """The tables of a file."""
+    rows = db.execute("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'")
+    return frozenset(row[0] for row in rows)
 
 
 def _statements(script: str) -> Iterator[str]:

@@ -16,12 +16,16 @@ from urllib.parse import SplitResult, urlsplit
 from flask import Flask, Response, abort, make_response, redirect, request
 from werkzeug.wrappers import Response as AnyResponse
 
+from pivrel.web.guesses import Guesses
+
 LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
 COOKIE = "pivrel_token"
 HARMLESS = frozenset({"GET", "HEAD", "OPTIONS"})
 
 MAX_BODY = 16 << 20
 """Bytes of a request that is no upload: a pick of a million faces by ids has half of it."""
+
+TOO_LARGE = f"the request is larger than {MAX_BODY >> 20} MB; files come as uploads"
 
 POLICY = "; ".join(
     (
@@ -97,13 +101,15 @@ def _parts(url: str) -> SplitResult:
 def keep_door(app: Flask, door: Door) -> None:
     """Refuses what does not come from the application's own pages, and says so in each answer's headers."""
 
+    guesses = Guesses()
+
     @app.before_request
     def check() -> AnyResponse | None:
         if not door.knows(_parts(f"//{request.host}").hostname or ""):
             abort(403, "this address is not one of Pivrel's; open the one that it printed when it started")
         _refuse_foreign()
         _refuse_large()
-        return _ask_token(door.token) if door.token else None
+        return _ask_token(door.token, guesses) if door.token else None
 
     @app.after_request
     def say(response: Response) -> Response:
@@ -130,18 +136,30 @@ def _refuse_foreign() -> None:
 def _refuse_large() -> None:
     upload = request.mimetype == "multipart/form-data"
     if not upload and (request.content_length or 0) > MAX_BODY:
-        abort(413, f"the request is larger than {MAX_BODY >> 20} MB; files come as uploads")
+        abort(413, TOO_LARGE)
 
 
-def _ask_token(token: str) -> AnyResponse | None:
+def _is(shown: str, token: str) -> bool:
+    return hmac.compare_digest(shown.encode("utf-8", "surrogatepass"), token.encode())
+
+
+def _ask_token(token: str, guesses: Guesses) -> AnyResponse | None:
     """Lets in who knows the token: by the address that was printed, then by a cookie; programs by a header."""
+    address = request.remote_addr or ""
+    wait_s = guesses.wait_s(address)
+    if wait_s > 0:
+        abort(429, f"too many wrong tokens came from there; try again in {wait_s:.0f} s")
     given = request.args.get("token", "")
-    if given and hmac.compare_digest(given.encode(), token.encode()):
-        # Two slashes at its beginning would lead to another site.
-        response = make_response(redirect("/" + request.path.lstrip("/\\")))
-        response.set_cookie(COOKIE, token, httponly=True, samesite="Lax")
-        return response
-    known = request.cookies.get(COOKIE) or request.headers.get("Authorization", "").removeprefix("Bearer ")
-    if not hmac.compare_digest(known.encode(), token.encode()):
+    header = request.headers.get("Authorization", "").removeprefix("Bearer ")
+    shown = [one for one in (given, request.cookies.get(COOKIE), header) if one]
+    if not any(_is(one, token) for one in shown):
+        if shown:
+            guesses.wrong(address)
         abort(401, "open Pivrel by the address with its token, which it printed when it started")
-    return None
+    guesses.right(address)
+    if not _is(given, token):
+        return None
+    # Two slashes at its beginning would lead to another site.
+    response = make_response(redirect("/" + request.path.lstrip("/\\")))
+    response.set_cookie(COOKIE, token, httponly=True, samesite="Lax")
+    return response

@@ -22,6 +22,7 @@ from pivrel.memory import keep_freed_memory
 from pivrel.store.database import Database
 from pivrel.store.errors import one_line
 from pivrel.web.app import MAX_UPLOAD, STATIC, create_app
+from pivrel.web.arriving import bound_bodies
 from pivrel.web.guard import Door, is_loopback
 
 THREADS = 16
@@ -51,6 +52,7 @@ def run(
         raise SystemExit("error: the front end is not built; run 'make setup' first")
     lock = _only_one(data)
     database = Database(data)
+    database.reserve.keep()
     token = token or secrets.token_urlsafe(16)
     for line in _recovered(database):
         print(line, flush=True)
@@ -112,7 +114,7 @@ def _recovered(database: Database) -> list[str]:
 def _bound(app: Any, host: str, port: int) -> Any:
     """The server at its address. SystemExit where the address cannot be had."""
     try:
-        return waitress.create_server(
+        server = waitress.create_server(
             app,
             host=host,
             port=port,
@@ -129,6 +131,8 @@ def _bound(app: Any, host: str, port: int) -> Any:
             send_bytes=1 << 18,
             outbuf_overflow=1 << 26,
         )
+        bound_bodies(server)
+        return server
     except (OSError, ValueError) as error:
         raise SystemExit(f"error: {_why_not(error, host, port)}") from None
 

@@ -56,7 +56,7 @@ def keep(project_id: int, finish: str) -> Response:
 @bp.post("/coat-sets/forget")
 def forget() -> Response:
     """Forgets kept coats."""
-    with database().transaction() as db:
+    with database().transaction(frees=True) as db:
         coat_sets.delete(db, asked(CoatSetNamed).name)
         held = coat_sets.get_all(db)
     return _listed(held)

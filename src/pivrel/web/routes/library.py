@@ -242,7 +242,7 @@ def seamless(key: str) -> Response:
 @bp.delete("/library/<key>")
 def delete(key: str) -> Response:
     """Takes a material out of the library; the projects that use it keep it."""
-    with database().transaction() as db:
+    with database().transaction(frees=True) as db:
         _own(db, key)
         projects.delete_library(db, key)
     return Response(status=204)

@@ -87,7 +87,7 @@ def rename(project_id: int) -> Response:
 @bp.delete("/projects/<int:project_id>")
 def delete(project_id: int) -> tuple[str, int]:
     """Removes a project."""
-    with database().transaction() as db:
+    with database().transaction(frees=True) as db:
         projects.existing(db, project_id)
         projects.delete(db, project_id)
     return "", 204
