@@ -41,7 +41,17 @@ FLOORS = (
 """From the ground up: a package knows those below it, and of its own floor those that do not know it."""
 
 CORE_FLOORS = (
-    ("arrays", "cache", "content_key", "kernel_key", "kernel_store", "phrases", "quantity"),
+    (
+        "arrays",
+        "cache",
+        "content_key",
+        "failures",
+        "kernel_key",
+        "kernel_store",
+        "phrases",
+        "plain_text",
+        "quantity",
+    ),
     ("kernels",),
     ("geometry",),
     ("picks", "solve"),

@@ -13,6 +13,8 @@ import pytest
 
 from pivrel.materials import images
 from pivrel.store import blobs, projects
+from pivrel.store.database import Database
+from pivrel.web.app import create_app
 from tests.conftest import facts_of
 from tests.formats.test_sources import picture, png
 from tests.lengths import at_length
@@ -113,7 +115,7 @@ def test_the_grain_look_where_a_sheet_is_smeared_on_a_face_that_it_runs_on_to(cu
         answer = cube.client.post(
             f"{cube.path}/edits", json={"revision": cube.state["revision"], "edit": asked}
         )
-        assert answer.status_code in (200, 422)
+        assert answer.status_code in (200, 400, 422)
         cube.state = cube.client.get(cube.path).json
 
 
@@ -133,7 +135,7 @@ def test_the_grain_look_where_a_sheet_is_smeared_on_a_face_that_it_runs_on_to(cu
 def test_edits_that_once_failed(cube, edit):
     cube.lay({"all": True})
     answer = cube.client.post(f"{cube.path}/edits", json={"revision": cube.state["revision"], "edit": edit})
-    assert answer.status_code in (200, 422), answer.json
+    assert answer.status_code in (200, 400, 422), answer.json
 
 
 @pytest.mark.parametrize("entry", [1e15, -1e15, 1e200, 0.0])
@@ -141,7 +143,7 @@ def test_a_rectangle_seen_through_an_impossible_eye(cube, entry):
     matrix = [1e-3, 0, 0, 0, 0, 1e-3, 0, 0, 0, 0, -1e-4, entry, entry, 0, 0, 1]
     region = {"outline": [[0, 0], [99, 0], [99, 99]], "eye": {"matrix": matrix, "size": [100, 100]}}
     answer = cube.client.post(f"{cube.path}/pick", json={"how": "replace", "region": region})
-    assert answer.status_code in (200, 422)
+    assert answer.status_code in (200, 400, 422)
 
 
 def test_a_newer_vertex_far_away_is_refused_at_the_import_and_in_a_project_file(client, upload):
@@ -151,11 +153,20 @@ def test_a_newer_vertex_far_away_is_refused_at_the_import_and_in_a_project_file(
     assert state["state"] == "failed" and "from the origin" in state["error"]
 
 
-def test_a_name_with_a_line_break_is_no_header(client, cube, database):
+def test_names_with_line_breaks_that_an_earlier_version_kept_are_lines_and_no_headers(client, cube, database):
+    cube.lay({"all": True})
     with database.transaction() as db:
-        file = blobs.put_original(db, "a\r\nSet-Cookie: x=1.obj", b"data")
+        file = blobs.put_original(db, "a@@Set-Cookie: x=1.obj", b"data")
         mesh = projects.get(db, 1).mesh
         project = projects.create(db, "odd", mesh, facts_of("x", files=[file]))
+        db.execute("UPDATE project SET model = replace(model, '@@', '\\r\\n') WHERE id = ?", (project,))
+        db.execute("UPDATE document SET body = replace(body, 'Brick', 'Br\\u0001ick')")
+        db.execute("UPDATE library_material SET body = replace(body, 'Brick', 'Br\\nick')")
+    fresh = create_app(Database(database.path.parent)).test_client()
+    names = [m["name"] for m in fresh.get(cube.path).json["materials"].values()]
+    assert names == ["Br ick, made up"] and "Br ick, made up" in [
+        m["name"] for m in fresh.get("/api/library").json
+    ]
     answer = client.get(f"/api/projects/{project}/original/0")
     assert answer.data == b"data" and "Set-Cookie" not in answer.headers
 

@@ -3115,7 +3115,7 @@ export interface LibraryMaterial {
   repeat_mm: Pair;
   said: string[];
   tags: string[];
-  use: string;
+  use: string | "";
   used_in: UsedIn[];
 }
 /**

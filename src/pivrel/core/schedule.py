@@ -138,12 +138,21 @@ class Schedule:
             raise found.error()
         return found
 
-    @cached_property
+    @property
     def cover_key(self) -> str:
         """Changes where a face may have changed its finish."""
-        assert isinstance(self.finishes, Rows), "made so at the beginning"
-        failed = [key for key in self.keys if self.failure(key)]
-        return content_key(f"cover {self.mesh} {self.hasty} {failed} {self.finishes.cover_keys}")
+        # Not a cached_property: Python 3.11 makes those of all instances under one lock, and this may wait for its turn.
+        if "" not in self._cover_keys:
+            assert isinstance(self.finishes, Rows), "made so at the beginning"
+            failed = [key for key in self.keys if self.failure(key)]
+            self._cover_keys[""] = content_key(
+                "cover", self.mesh, self.hasty, failed, self.finishes.cover_keys
+            )
+        return self._cover_keys[""]
+
+    @cached_property
+    def _cover_keys(self) -> dict[str, str]:
+        return {}
 
     def _solved_key(self, key: str, finish: Finish) -> str:
         """Changes where a solution may have changed, and with it the faces that could be laid."""

@@ -39,6 +39,10 @@ BROKEN = (zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, EOFError, OSErro
 """What reading a broken ZIP may raise."""
 
 
+class NotZipError(FormatError):
+    """A file that is no ZIP, or of which the directory is broken."""
+
+
 class Unzipped:
     """The entries of a ZIP, each stated size true or refused."""
 
@@ -92,7 +96,7 @@ def unzipping(file: IO[bytes]) -> Iterator[Unzipped]:
     try:
         archive = zipfile.ZipFile(file)
     except BROKEN:
-        raise FormatError("this is not a ZIP, or it is broken") from None
+        raise NotZipError("the ZIP is broken, or none") from None
     with archive:
         yield Unzipped(archive, packed)
 

@@ -63,7 +63,8 @@ def first_error(error: ValidationError) -> str:
 def read_recipe(text: str | bytes) -> RecipeModel:
     """A recipe from its JSON text. RecipeError says what is wrong and where."""
     try:
-        data = read_json(text)
+        # Numbers that are not finite are told where they stand.
+        data = read_json(text, own=True)
     except JsonError as error:
         raise RecipeError(str(error)) from None
     try:

@@ -18,7 +18,7 @@ from pivrel.bounded_json import MOST_VALUES, JsonError, read_json
 from pivrel.core.geometry.mesh import MeshError, checked, within_reach
 from pivrel.errors import InputError
 from pivrel.formats.bundle import FormatError
-from pivrel.formats.unzipping import MAX_ENTRIES, Unzipped, unzipping
+from pivrel.formats.unzipping import MAX_ENTRIES, NotZipError, Unzipped, unzipping
 from pivrel.materials.images import ImageError, check_kept
 from pivrel.recipe import first_error
 from pivrel.recipe.values import Name
@@ -235,6 +235,8 @@ def unpack(file: IO[bytes]) -> Unpacked:
         return Unpacked(stated, list(held.values()))
     except ValidationError as error:
         raise ArchiveError(f"project.json is not right at {first_error(error)}") from None
+    except NotZipError:
+        raise ArchiveError("this is not a project file, or it is broken") from None
     except (MeshError, ImageError, FormatError, JsonError) as error:
         raise ArchiveError(str(error)) from None
     except ArchiveError:
