@@ -6,36 +6,45 @@ it should be, with some places exchanged for what does not belong there.
 
 from __future__ import annotations
 
+import inspect
+import re
 from functools import cache
 from typing import Any
 
+from flask import Flask
 from hypothesis import strategies as st
 from pydantic import BaseModel, TypeAdapter
 
-from pivrel.project.marks import Marks
-from pivrel.web.wire import imports, laying, materials, picking, project
-from pivrel.web.wire.edits import Based, EditRequest
+UPLOADS = frozenset({"imports.start", "projects.open_project_file", "library.upload", "flat.painted"})
+BODILESS = frozenset({"library.duplicate", "library.seamless", "baking.begin"})
 
-MODELS: dict[str, type[BaseModel]] = {
-    "edits.edit": EditRequest,
-    "edits.undo": Based,
-    "edits.redo": Based,
-    "picks.pick": picking.PickRequest,
-    "picks.unseen": picking.UnseenRequest,
-    "placing.preview": laying.Preview,
-    "trials.run_trials": laying.TrialRequest,
-    "tape.tape": picking.TapeRequest,
-    "library.change": materials.MaterialChange,
-    "library.calibrate": Marks,
-    "quantities.read": picking.TypedNumber,
-    "projects.rename": project.Renaming,
-    "imports.make_project": imports.Opening,
-    "revisions.replace": imports.Revising,
-}
-"""The model of each route that takes JSON."""
+ASKED = re.compile(r"\basked\((\w+)\)")
+QUERIED = re.compile(r"(\w+)\.model_validate\((?:request\.args|query)")
 
-UPLOADS = frozenset({"imports.start", "projects.open_project_file", "library.upload"})
-BODILESS = frozenset({"library.duplicate", "library.seamless"})
+
+def _named(view: Any, pattern: re.Pattern[str]) -> type[BaseModel] | None:
+    """The model that a view, or a function of its module that it calls, reads a request by."""
+    view = inspect.unwrap(view)
+    for function in (view, *(view.__globals__.get(name) for name in view.__code__.co_names)):
+        if inspect.isfunction(function) and function.__module__ == view.__module__:
+            found = pattern.search(inspect.getsource(function))
+            if found:
+                model: type[BaseModel] = function.__globals__[found.group(1)]
+                return model
+    return None
+
+
+def models(app: Flask) -> dict[str, type[BaseModel]]:
+    """The model of the JSON that each route takes, by its endpoint: read off the routes, so that none is left out."""
+    found = {name: _named(view, ASKED) for name, view in app.view_functions.items() if "." in name}
+    return {name: model for name, model in found.items() if model is not None}
+
+
+def queries(app: Flask) -> dict[str, type[BaseModel]]:
+    """The model of the query of each route that reads it by one."""
+    found = {name: _named(view, QUERIED) for name, view in app.view_functions.items() if "." in name}
+    return {name: model for name, model in found.items() if model is not None}
+
 
 NUMBERS = [
     0,
@@ -90,16 +99,31 @@ def _good(schema: dict[str, Any], defs: dict[str, Any], depth: int) -> st.Search
         case "array":
             return _array(schema, defs, depth)
         case "string":
-            return st.sampled_from(["F1", "F2", "brick", "oak", "part", "*", "P1", "a"])
+            return st.sampled_from([*KEYS, "part", "*", "P1", "V1", "a"])
         case "integer":
-            return st.integers(0, 7)
+            return st.one_of(st.integers(0, 7), st.sampled_from(ends(schema, 1)))
         case "number":
-            return st.sampled_from([0.0, 0.5, 1.0, -3.0, 90.0, 500.0])
+            common = st.sampled_from([0.0, 0.5, 1.0, -3.0, 90.0, 500.0])
+            return st.one_of(common, common, common, st.sampled_from(ends(schema, 1e-9)))
         case "boolean":
             return st.booleans()
         case "null":
             return st.none()
     return hostile
+
+
+KEYS = ["F1", "F2", "F3", "F4", "F7", "brick", "oak", "own"]
+
+
+def ends(schema: dict[str, Any], step: float) -> list[Any]:
+    """The least and the greatest that a number may be: what is within bounds has to be answered too."""
+    least, most = schema.get("minimum"), schema.get("maximum")
+    over, under = schema.get("exclusiveMinimum"), schema.get("exclusiveMaximum")
+    out = [] if least is None else [least]
+    out += [] if most is None else [most]
+    out += [] if over is None else [over + step]
+    out += [] if under is None else [under - step]
+    return out or [0]
 
 
 def _object(schema: dict[str, Any], defs: dict[str, Any], depth: int) -> st.SearchStrategy[Any]:
@@ -120,15 +144,16 @@ def _array(schema: dict[str, Any], defs: dict[str, Any], depth: int) -> st.Searc
     return st.lists(of_schema(schema.get("items", {}), defs, depth), min_size=least, max_size=most)
 
 
-def schema_of(endpoint: str) -> dict[str, Any]:
-    """What a route says of the JSON that it takes."""
-    return TypeAdapter(MODELS[endpoint]).json_schema(mode="validation")
+@cache
+def schema_of(model: type[BaseModel]) -> dict[str, Any]:
+    """What a model says of the JSON that it takes."""
+    return TypeAdapter(model).json_schema(mode="validation")
 
 
 @cache
-def body_of(endpoint: str) -> st.SearchStrategy[Any]:
+def body_of(model: type[BaseModel]) -> st.SearchStrategy[Any]:
     """The JSON that a route is sent."""
-    schema = schema_of(endpoint)
+    schema = schema_of(model)
     return of_schema(schema, schema.get("$defs", {}))
 
 
