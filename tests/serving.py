@@ -74,7 +74,8 @@ class Server:
         self.process.wait()
 
     def ask(self, method: str, path: str, body: Any = None) -> Any:
-        return json.loads(self.bytes(method, path, body))
+        answer = self.bytes(method, path, body)
+        return json.loads(answer) if answer else None
 
     def upload(self, path: str, files: dict[str, bytes]) -> Any:
         """Posts files as a page does."""

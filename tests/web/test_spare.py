@@ -3,11 +3,15 @@
 import contextlib
 import os
 import signal
+import subprocess
+import sys
 import time
 from pathlib import Path
 
 import pytest
 
+from pivrel.jobs import process
+from pivrel.jobs.model_import import ModelFile, ModelImport
 from pivrel.web.app import STATIC
 from tests.serving import WAIT_S, Server, free_port
 from tests.shapes import cuboid
@@ -76,3 +80,18 @@ def test_one_stands_ready_is_replaced_when_taken_or_dead_and_ends_with_its_serve
     (ready,) = soon(lambda: len(now := workers(server)) == 1 and now - {first, second})
     server.kill()
     soon(lambda: not alive(ready))
+
+
+def test_one_that_dies_as_it_is_taken_is_not_missed(monkeypatch):
+    """Some thirty milliseconds before an import its process could be killed, and the import failed."""
+
+    def dying(folder):
+        return subprocess.Popen(
+            [sys.executable, "-c", ""], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+        )
+
+    monkeypatch.setattr(process.__dict__["SPARE"], "take", dying)
+    job = ModelImport(ModelFile("cube.obj"), {"cube.obj": obj_of(cuboid())})
+    job.wait()
+    assert (job.state, job.error) == ("ready", "")
+    job.stop()

@@ -48,6 +48,7 @@ from pivrel.core.measure.figures import Figures, left_areas, measure, seams_of, 
 from pivrel.core.measure.pieces import Pieces, find_pieces
 from pivrel.core.measure.seams import Seams
 from pivrel.core.picks import as_faces, resolve
+from pivrel.core.projection import Solved
 from pivrel.core.solve.ground import Ground
 from pivrel.core.solve.solution import Solution, joined_troubles
 
@@ -235,6 +236,8 @@ class Schedule:
         It outlives every change of turn, offset, scale or material.
         """
         finish = self.finishes[key]
+        if not isinstance(finish.projection, Solved):
+            return None
         return self._kept(
             "solutions",
             key,

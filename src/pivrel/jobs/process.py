@@ -9,12 +9,13 @@ import subprocess
 import threading
 import time
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 from pathlib import Path
 from typing import Literal
 
 from pivrel.formats.bundle import safe_relative
 from pivrel.jobs import leftovers, memory
-from pivrel.jobs.spare import SPARE
+from pivrel.jobs.spare import SPARE, started
 
 WATCHED_EVERY_S = 0.2
 LEAST_FREE = 128 << 20
@@ -123,23 +124,28 @@ class Job:
         if free is not None and self._need > free:
             self._fail(self.too_large(self._need, free))
             return
-        with self._lock:
-            if self.over:
+        for begin in (SPARE.take, started):
+            with self._lock:
+                if self.over:
+                    return
+                try:
+                    process = self._process = begin(str(self.folder))
+                except OSError as error:
+                    self._fail(f"no process could be begun for it: {error.strerror}")
+                    return
+            threading.Thread(target=self._watch, args=(process, free), daemon=True).start()
+            # One that ends without a word was killed before it began, as a process that stands ready may be.
+            if self._listen(process, last=begin is started):
                 return
-            try:
-                process = self._process = SPARE.take(str(self.folder))
-            except OSError as error:
-                self._fail(f"no process could be begun for it: {error.strerror}")
-                return
-        threading.Thread(target=self._watch, args=(process, free), daemon=True).start()
-        self._listen(process)
 
-    def _listen(self, process: subprocess.Popen[str]) -> None:
-        """Follows the process to its end."""
+    def _listen(self, process: subprocess.Popen[str], last: bool) -> bool:
+        """Follows the process to its end; False where it never said anything, and another one may be begun."""
         assert process.stdout is not None and process.stdin is not None
         ended: dict[str, object] = {}
-        with process.stdin, process.stdout:
+        began = False
+        with suppress(BrokenPipeError), process.stdin, process.stdout:
             for line in process.stdout:
+                began = True
                 said = json.loads(line)
                 if "doing" in said:
                     self.doing, self.share = said["doing"], said["share"]
@@ -149,12 +155,13 @@ class Job:
                     ended = said
             code = process.wait()
         with self._lock:
-            if self.over:
-                return
+            if self.over or not (began or last):
+                return self.over
             if ended.get("done") and code == 0:
                 self.state = "ready"
             else:
                 self._fail(str(ended.get("error", self.broke())))
+        return True
 
     def _watch(self, process: subprocess.Popen[str], limit: int | None) -> None:
         """Stops the process before the machine's memory runs out, or when it takes too long: estimates can be wrong."""

@@ -18,7 +18,7 @@ from filelock import FileLock, Timeout
 from pivrel.jobs import leftovers
 from pivrel.jobs.memory import in_words
 from pivrel.jobs.spare import SPARE
-from pivrel.memory import keep_freed_memory
+from pivrel.memory import give_back_now_and_then, keep_freed_memory
 from pivrel.store.database import Database
 from pivrel.store.errors import one_line
 from pivrel.web.app import MAX_UPLOAD, STATIC, create_app
@@ -67,6 +67,7 @@ def run(
     address = _address(server, host) + ("/" if is_loopback(host) else f"/?token={token}")
     print(f"Pivrel is at {address} (data in {data.resolve()}); stop with Ctrl+C", flush=True)
     SPARE.keep()
+    give_back_now_and_then()
     beside()
     try:
         server.run()

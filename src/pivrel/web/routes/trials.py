@@ -69,7 +69,8 @@ def _trials(project_id: int, wanted: TrialRequest) -> Response:
         still_wanted()
         _tell(wanted.called, projection_model(projection), share)
 
-    with computing().short:
+    # Not in the lane of short work: an edit would wait until every projection is tried.
+    with computing().long_work():
         tried = try_out(project_laid.surface, finish, aim, pause, trial_candidates())
     return packet(_header(tried), **tried.arrays)
 
