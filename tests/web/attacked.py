@@ -102,7 +102,8 @@ def addresses(app: Flask, client: Any, project: int) -> list[str]:
                 for path in paths
                 for value in own
             ]
-        out += paths
+        # A picture to paint on is as large as is asked for.
+        out += [f"{path}?longest=256" if path.endswith(".png") else path for path in paths]
     return out
 
 
