@@ -20,6 +20,9 @@ from tools.parts import BIN, ROOT, SHARED
 from tools.report import put
 
 STATE = ROOT / ".soak" / "parts.json"
+ROUTES = ROOT / ".soak" / "routes.json"
+"""Seconds of processor time that the dearest of the hostile requests to each route took, as its test writes them."""
+
 COUNTS = re.compile(r"(\d+) (passed|failed|skipped|error)")
 
 
@@ -77,6 +80,20 @@ def table(state: dict[str, Any]) -> str:
     return "\n".join([*lines, "", "The 25 that took longest; the others took less each."])
 
 
+def routes(costs: dict[str, float]) -> str:
+    """The same as a page has it, the dearest first."""
+    rows = sorted(costs.items(), key=lambda pair: -pair[1])
+    dear = [f"| {name} | {seconds:.2f} |" for name, seconds in rows if seconds >= 0.1]
+    rest = len(rows) - len(dear)
+    head = [
+        f"{date.today()}: the dearest request to each of {len(rows)} routes.",
+        "",
+        "| route | processor s |",
+        "|---|---|",
+    ]
+    return "\n".join([*head, *dear, "", f"The other {rest} took less than 0.1 s each."])
+
+
 def main() -> int:
     """0 where every file passed."""
     wanted = parts(sys.argv[1:])
@@ -89,6 +106,8 @@ def main() -> int:
         print(f"             {state['parts'][name]}", flush=True)
         STATE.parent.mkdir(exist_ok=True)
         STATE.write_text(json.dumps(state, indent=1))
+    if ROUTES.is_file():
+        put("routes", routes(json.loads(ROUTES.read_text())))
     if set(parts([])) <= state["parts"].keys():
         put("soak", table(state))
     return int(any(state["parts"][name]["code"] for name in wanted))

@@ -1,7 +1,15 @@
 """Pages on one project follow each other; one that lost its server says so and goes on by itself."""
 
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
+from pivrel.store import projects
+from pivrel.store.database import Database
+from pivrel.store.documents import LibraryBody
+from tests.browser.browser import Browser
+from tests.conftest import make_cube
+from tests.serve_failing import COMMAND as FAILING
+from tests.serving import Server, free_port
 from tests.shapes import cuboid
 
 
@@ -92,3 +100,63 @@ def test_a_page_whose_project_was_deleted_elsewhere_says_so(made, browser, serve
     browser.click("See the projects that there are")
     browser.until(lambda: browser.all("h2"), "the projects")
     assert "Block" not in [h.text for h in browser.all("h2")]
+
+
+def test_a_page_that_is_closed_in_the_middle_of_a_drag_loses_nothing(made, browser):
+    bench = made(cuboid(900, 700, 500), "Block")
+    bench.lay("planar")
+    bench.open("F1")
+    before = bench.state
+    bench.hold("move-origin", 60, -30)
+    browser.leave()
+    ActionChains(browser.driver).release().perform()
+    assert bench.state == before, "what was not let go of is no edit"
+    bench.open("F1")
+    browser.type("Turn", "30")
+    browser.until(lambda: bench.finish["turn_deg"] == 30, "the next edit is taken")
+
+
+def test_a_row_that_fails_says_why_and_the_rest_of_the_page_goes_on(tmp_path):
+    database = Database(tmp_path / "data")
+    with database.transaction() as db:
+        body = LibraryBody(name="Brick", repeat_mm=(300, 200), grain_deg=0, metallic=0, images={})
+        projects.put_library(db, "brick", 0, body)
+        make_cube(db)
+    database.close()
+    server = Server(tmp_path / "data", free_port(), FAILING)
+    browser = Browser(server.address)
+    try:
+        path, state = "/api/projects/1", {"revision": 0}
+        for face, name in enumerate(("Struck", "Unmeasured", "Whole")):
+            lay = {
+                "kind": "lay",
+                "material": "brick",
+                "pick": {"faces": [face]},
+                "projection": {"kind": "box"},
+            }
+            named = {"kind": "rename", "finishes": [f"F{face + 1}"], "name": name}
+            for edit in (lay, named):
+                state = server.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": edit})
+        for key in ("F1", "F2"):
+            turn = {"kind": "turn_datum", "finishes": [key], "axis": "z", "turn_by": 10}
+            state = server.ask("POST", f"{path}/edits", {"revision": state["revision"], "edit": turn})
+        browser.draws(False)
+        browser.begin()
+        browser.open("/projects/1")
+        browser.row("F1").click()
+        browser.shows("could not be laid")
+        browser.shows("Nothing of this finish is laid: it could not be laid, by a fault of Pivrel's own")
+        browser.shows("none of it could be laid")
+        browser.row("F2").click()
+        browser.shows("This finish could not be measured")
+        browser.row("F3").click()
+        browser.type("Turn", "30")
+        browser.until(
+            lambda: server.ask("GET", path)["finishes"][2]["turn_deg"] == 30, "the others are edited"
+        )
+        browser.open("/projects/1/hand-over")
+        browser.shows("is left out of the files")
+        assert browser.errors() == []
+    finally:
+        browser.close()
+        server.kill()

@@ -3,7 +3,9 @@
 After all of them every project opens, and every address of it answers.
 """
 
+import json
 import tempfile
+import time
 from io import BytesIO
 from pathlib import Path
 
@@ -14,6 +16,7 @@ import pytest
 from hypothesis import HealthCheck, Phase, assume, given, settings
 from hypothesis import strategies as st
 from pydantic import BaseModel
+from tools.soak import ROUTES
 
 from pivrel.materials.images import encode
 from pivrel.recipe import RecipeModel
@@ -21,7 +24,7 @@ from pivrel.store.archive import JournalRow, ProjectFile
 from pivrel.store.database import Database
 from pivrel.store.documents import CoatSetBody, LibraryBody
 from pivrel.web.app import create_app
-from tests.lengths import at_length
+from tests.lengths import FULL, at_length
 from tests.web.attacked import attacked, what_fails
 from tests.web.hostile import BODILESS, PATH_VALUES, QUERIES, UPLOADS, body_of, models, queries, schema_of
 
@@ -143,6 +146,7 @@ def let_go(client, endpoint, answer):
 @pytest.mark.slow
 def test_no_request_makes_the_server_fail_and_afterwards_everything_answers(served):
     app, client, ids = served
+    costs: dict[str, float] = {}
 
     @settings(
         # The same requests each time: whoever changes a route changes them.
@@ -159,7 +163,9 @@ def test_no_request_makes_the_server_fail_and_afterwards_everything_answers(serv
         # The projects stay, so that the next request meets them.
         assume(not (method == "DELETE" and path.startswith("/api/projects/")))
         assume(not (endpoint == "library.delete" and "/own" in path))
+        begun = time.process_time()
         answer = client.open(path, method=method, **sent)
+        costs[endpoint] = max(costs.get(endpoint, 0.0), time.process_time() - begun)
         assert answer.status_code < 500, (method, path, sent, answer.json)
         if answer.status_code >= 400 and path.startswith("/api/"):
             assert answer.is_json and answer.json["error"], (method, path)
@@ -174,6 +180,9 @@ def test_no_request_makes_the_server_fail_and_afterwards_everything_answers(serv
         )
 
     attack()
+    if FULL:
+        ROUTES.parent.mkdir(exist_ok=True)
+        ROUTES.write_text(json.dumps(costs))
     for project in ids[: at_length(3, len(ids))]:
         assert what_fails(app, client, project) == []
     # And once more as they were written, by a server that was started anew.

@@ -60,7 +60,10 @@ export async function measured(project: Project, before: FiguresByFinish | undef
   else {
     const asked = rows.map(({ key }) => `of=${encodeURIComponent(key)}`).join("&");
     const anew = rows.length > 0 ? await getJson<FiguresByFinish>(`${path}?${asked}`) : {};
-    found = Object.fromEntries(project.finishes.map(({ key }) => [key, anew[key] ?? before[key]!]));
+    // What was asked for and is not there could not be measured: figures of before would be those of another laying.
+    const asking = new Set(rows.map(({ key }) => key));
+    const now = project.finishes.map(({ key }) => [key, asking.has(key) ? anew[key] : before[key]] as const);
+    found = Object.fromEntries(now.filter((row): row is [string, Figures] => row[1] !== undefined));
   }
   measuredOf.set(found, project);
   return found;

@@ -2825,7 +2825,8 @@ export interface Figures {
  * pick_words: the pick in words; it stays on the server, for it may name a hundred thousand faces. datum: None
  * where each part or board has its own. one_sheet: whether one turn and one offset serve all of its faces.
  * faces: those that it is laid on, under a single sheet too. held: whether its pick holds any face at all, covered
- * by later rows or not. on: false where the row is switched off. area_m2: what shows of it. over: the sheets of its coats
+ * by later rows or not. failed: whether nothing of it can be laid; troubles: why that is, or why some
+ * of its faces lie bare. on: false where the row is switched off. area_m2: what shows of it. over: the sheets of its coats
  * and of their masks. tones_key: of the tones of its faces, None where they have one. lines_key: of the lines that masks
  * are near to, None where there are none.
  *
@@ -2841,6 +2842,7 @@ export interface Finish {
   datum: Datum | null;
   datum_for: "pick" | "part" | "board" | "side";
   faces: number;
+  failed: boolean;
   grain: GrainRule;
   grain_deg: number | null;
   held: boolean;

@@ -23,6 +23,7 @@ export function plainFinish(material: Material["key"], more: Partial<Finish> = {
     repeat_mm: [1, 1],
     faces: 0,
     held: true,
+    failed: false,
     troubles: "",
     tie: [],
     tie_by: "turn",

@@ -34,7 +34,10 @@ class Problem:
 def problems(schedule: Schedule) -> list[Problem]:
     """What is still wrong, the worst kind first."""
     figures = schedule.of_each(schedule.figures)
-    out = _bare(schedule)
+    out = [_failed(key, told) for key in schedule.keys if (told := schedule.failure(key))]
+    failed = {problem.finish for problem in out}
+    out += [_unmeasured(key) for key in schedule.keys if key not in {*figures, *failed}]
+    out += _bare(schedule)
     for key, f in figures.items():
         if f.smeared_m2 > SMALLEST_M2:
             out.append(_smeared(key, f))
@@ -49,13 +52,12 @@ def problems(schedule: Schedule) -> list[Problem]:
         if f.seams_m > SMALLEST_M:
             out.append(_seams(key, f))
     off = {key for key in schedule.keys if not schedule.finishes[key].on}
-    unsolved = {key: told for key in schedule.keys if key not in off and (told := schedule.troubles(key))}
-    out += [
-        _failed(key, told) if schedule.failure(key) else _unsolved(key, told)
-        for key, told in unsolved.items()
-    ]
-    out += [_unmeasured(key) for key in schedule.keys if key not in {*figures, *unsolved}]
-    nowhere = [key for key in schedule.keys if key not in {*off, *unsolved} and not len(schedule.drawn(key))]
+    unsolved = {
+        key: told for key in schedule.keys if key not in {*off, *failed} and (told := schedule.troubles(key))
+    }
+    out += [_unsolved(key, told) for key, told in unsolved.items()]
+    passed = {*off, *unsolved, *failed}
+    nowhere = [key for key in schedule.keys if key not in passed and not len(schedule.drawn(key))]
     return out + [_covered(schedule, key) for key in nowhere] + [_off(key) for key in sorted(off)]
 
 

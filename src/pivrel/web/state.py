@@ -226,6 +226,7 @@ def _finish(laid: LaidProject, key: str, area_m2: float) -> wire.FinishState:
         repeat_mm=(width * abs(finish.scale[0]), height * abs(finish.scale[1])),
         faces=len(schedule.drawn(key)),
         held=bool(len(schedule.held(key))),
+        failed=bool(schedule.failure(key)),
         troubles=schedule.troubles(key),
         area_m2=area_m2,
         laying_key=schedule.laying_key(key),

@@ -28,7 +28,12 @@ export function LaidOnLines({ project, finishes, now }: Props) {
         {only && only.faces === 0 && (
           <span className="text-wrong">
             {" "}
-            – {only.held ? "all of it covered by later rows" : "the model has none of these faces"}
+            –{" "}
+            {only.failed
+              ? "none of it could be laid"
+              : only.held
+                ? "all of it covered by later rows"
+                : "the model has none of these faces"}
           </span>
         )}
       </p>

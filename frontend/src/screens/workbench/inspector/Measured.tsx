@@ -8,6 +8,18 @@ export function Measured({ project, finish }: { project: Project; finish: Finish
   const { data } = useFigures(project);
   const pick = usePicking(project.id);
   const figures = data?.[finish.key];
+  if (finish.failed)
+    return (
+      <p className="text-wrong" role="alert">
+        Nothing of this finish is laid: {finish.troubles}.
+      </p>
+    );
+  if (data && !figures && finish.faces > 0)
+    return (
+      <p className="text-wrong" role="alert">
+        This finish could not be measured, so nothing is told of it here. It lies as the view shows it.
+      </p>
+    );
   if (!figures || finish.faces === 0) return null;
   const fresh = figures.laying_key === finish.laying_key;
   const repeats = (finish.area_m2 * 1e6) / (finish.repeat_mm[0] * finish.repeat_mm[1]);

@@ -111,7 +111,7 @@ function Cell({ id, change, toggle, finish, figures, material, onFigure, onGrip 
         <td className="truncate text-faint" title={finish.pick_words}>
           {finish.on && finish.faces === 0 ? (
             <span className="text-wrong" title={finish.troubles}>
-              {finish.troubles ? "not laid yet" : finish.held ? "covered by later rows" : "no face of this model"}
+              {whyNowhere(finish)}
             </span>
           ) : (
             finish.pick_words
@@ -167,4 +167,11 @@ function Cell({ id, change, toggle, finish, figures, material, onFigure, onGrip 
     default:
       return id satisfies never;
   }
+}
+
+/** Why a finish lies on no face. */
+function whyNowhere(finish: Finish): string {
+  if (finish.failed) return "could not be laid";
+  if (finish.troubles) return "not laid yet";
+  return finish.held ? "covered by later rows" : "no face of this model";
 }
