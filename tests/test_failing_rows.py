@@ -1,20 +1,28 @@
 """A row of which a stage fails is told as a trouble of that row: the project opens, and all else goes on."""
 
+import inspect
 import io
 import json
+import re
 import zipfile
+from pathlib import Path
 
 import numpy as np
 import pygltflib
 import pytest
 
+from pivrel.cli.main import main
 from pivrel.core import schedule as core_schedule
 from pivrel.core.cache import KeepAll
+from pivrel.core.failures import STAGES
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.schedule import Schedule
 from pivrel.formats.model import gltf_write, obj_files
 from pivrel.project import appearance
+from pivrel.project.computing import ROOMS
 from tests.shapes import cuboid
+
+EXAMPLE = Path(__file__).parents[1] / "docs" / "example"
 
 FAULT = ZeroDivisionError("made by the test")
 FLOWING = {"kind": "flow"}
@@ -205,3 +213,26 @@ def test_drapes_between_lines_beyond_all_measure_open(cube, client):
         cube.edit(kind="set_projection", finishes=["F1"], projection={"kind": "drape", "lines": lines})
         for address in ("", "/figures", "/handover", "/handover/glb", "/picture.jpg"):
             assert client.get(cube.path + address).status_code == 200, json.dumps(lines)
+
+
+def test_every_stage_has_its_sentence_and_its_room():
+    used = set(re.findall(r"_kept\(\s*\"(\w+)\"", inspect.getsource(core_schedule)))
+    assert used == STAGES.keys() and used <= ROOMS.keys()
+
+
+def test_the_command_line_writes_the_others_and_says_which_it_left_out(tmp_path, monkeypatch, capsys):
+    recipe = json.loads((EXAMPLE / "brick.json").read_text())
+    first = recipe["finishes"][0]
+    recipe["finishes"] = [{**first, "name": "Whole"}, {**first, "name": "Struck", "pick": {"faces": [0]}}]
+    (tmp_path / "two.json").write_text(json.dumps(recipe))
+    monkeypatch.setattr(core_schedule, "lay", failing(core_schedule.__dict__["lay"], of_row))
+    given = [str(tmp_path / "two.json"), str(EXAMPLE / "wall.obj")]
+    assert main(["apply", *given, "-o", str(tmp_path / "out.glb")]) == 0
+    said = capsys.readouterr().out
+    assert "Struck: not laid: it could not be laid" in said and "note: Struck is left out" in said
+    gltf = pygltflib.GLTF2.load(str(tmp_path / "out.glb"))
+    assert [m.name for m in gltf.materials] == ["Whole"]
+    assert main(["measure", *given, "--json"]) == 0
+    told = {row["name"]: row for row in json.loads(capsys.readouterr().out)["finishes"]}
+    assert told["Whole"]["faces"] > 0 and told["Struck"]["faces"] == 0
+    assert "could not be laid" in told["Struck"]["not_laid"][0]
