@@ -49,11 +49,12 @@ class Work:
 
     def troubles(self) -> Iterator[str]:
         """What could not be solved and lies bare, or not be measured, and why."""
+        failed = self.failed()
         for key, finish in self.schedule.finishes.items():
             if told := self.schedule.troubles(key):
                 yield f"{finish.name}: not laid: {told}"
-            elif finish.name in self.failed():
-                yield f"{finish.name}: {self.failed()[finish.name]}"
+            elif finish.name in failed:
+                yield f"{finish.name}: {failed[finish.name]}"
 
     def bare(self) -> tuple[Ints, float]:
         """The faces on which nothing lies at all, and the m² that are bare, beside single sheets too."""

@@ -327,7 +327,6 @@ class Schedule:
 
     def laying(self, key: str) -> Floats32:
         """(K, 2) float32 (s', t') in mm for the corners of the faces that it is laid on, in face order."""
-
         return self._laid(key, self.drawn(key), self.laying_key(key), "drawn")
 
     def _laid(self, key: str, faces: Ints, content: str, which: str) -> Floats32:
@@ -351,9 +350,10 @@ class Schedule:
         return content_key(what, self.laying_key(key), material.repeat_mm, material.joints)
 
     def figures(self, key: str) -> Figures:
-        """What is measured of a finish."""
+        """What is measured of a finish. RowError where it cannot be laid, too."""
 
         def make() -> Figures:
+            self._try(key)
             return measure(self.surface, self.finishes[key], self.drawn(key), self.settled(key))
 
         return self._kept(
