@@ -13,7 +13,7 @@ import pytest
 
 from pivrel.cli.main import main
 from pivrel.core import schedule as core_schedule
-from pivrel.core.cache import KeepAll
+from pivrel.core.cache import VERSIONS, KeepAll
 from pivrel.core.failures import STAGES
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.schedule import Schedule
@@ -236,3 +236,23 @@ def test_the_command_line_writes_the_others_and_says_which_it_left_out(tmp_path,
     told = {row["name"]: row for row in json.loads(capsys.readouterr().out)["finishes"]}
     assert told["Whole"]["faces"] > 0 and told["Struck"]["faces"] == 0
     assert "could not be laid" in told["Struck"]["not_laid"][0]
+
+
+def test_a_drape_on_no_face_lies_nowhere_and_nothing_is_wrong(cube):
+    cube.lay({"all": True})
+    cube.edit(kind="set_projection", finishes=["F1"], projection={"kind": "drape", "over": {"faces": [1]}})
+    cube.edit(kind="set_pick", finishes=["F1"], pick={"parts": ["nothing*"]})
+    found = row(cube, "F1")
+    assert (found["faces"], found["failed"], found["troubles"]) == (0, False, "")
+
+
+def test_a_model_that_is_moved_keeps_no_more_of_those_before(cube, client):
+    """Each move is another mesh: all that was computed on the ones before stayed until its room was full."""
+    cube.lay({"all": True})
+    computing = client.application.extensions["pivrel"].computing
+    for step in range(2 * VERSIONS + 2):
+        cube.edit(kind="place_model", unit="m", up="y", shift_mm=[10.0 * step + 10, 0, 0])
+        for address in ("", "/figures", "/looks/seams", "/laying/F1"):
+            assert client.get(cube.path + address).status_code == 200
+    for room in ("surfaces", "layings", "covers", "figures", "seams", "held"):
+        assert len(computing._kept[room]._values) <= 2 * VERSIONS, room

@@ -341,3 +341,14 @@ def test_found_cuts_are_taken_over_and_borders_are_straightened(box):
     assert "say which border" in box.refused(kind="straighten", finish="F1")
     box.edit(kind="set_projection", finishes=["F1"], projection={"kind": "box"})
     assert "flatten it first" in box.refused(kind="straighten", finish="F1", edge=edge)
+
+
+def test_pieces_without_area_cannot_be_cut_out_and_say_so(box):
+    """A side seen edge-on lies in a line: its outline was empty, and cutting it out was answered with a fault."""
+    box.edit(kind="set_pick", finishes=["F1"], pick={"facing": [0, 0, 1], "within_deg": 10})
+    box.change(["F1"], projection={"kind": "planar"})
+    seen_from_x = {"origin_mm": [0, 0, 0], "x_axis": [0, 1, 0], "z_axis": [1, 0, 0]}
+    box.edit(kind="set_datum", finishes=["F1"], datum=seen_from_x)
+    for kind in ("svg", "dxf", "a3"):
+        answer = cut_out(box, kind)
+        assert answer.status_code == 422 and "nothing can be cut out" in answer.json["error"], answer.json

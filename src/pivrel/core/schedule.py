@@ -96,7 +96,8 @@ class Schedule:
 
     mesh: a name for the surface that no other surface has. preview: whether this is a finish under the hand,
     whose states must not crowd out those of the schedule itself. hasty: the row whose solution is under the hand too,
-    and need be no more than near enough.
+    and need be no more than near enough. owner: whose rows these are, whatever model they lie on: of each of its rows a few
+    versions are kept, and those on a model that it had before go first.
     """
 
     surface: Surface
@@ -105,6 +106,7 @@ class Schedule:
     cache: Cache
     preview: bool = False
     hasty: str | None = None
+    owner: str = ""
 
     def __post_init__(self) -> None:
         if not isinstance(self.finishes, Rows):
@@ -114,7 +116,13 @@ class Schedule:
         """The same with another finish in a row, for looking at it; what does not change is not made anew."""
         now, was = ((one.pick_key, self._solved_key(key, one)) for one in (finish, self.finishes[key]))
         hasty = key if now != was else None
-        return Schedule(self.surface, self.mesh, {**self.finishes, key: finish}, self.cache, True, hasty)
+        return Schedule(
+            self.surface, self.mesh, {**self.finishes, key: finish}, self.cache, True, hasty, self.owner
+        )
+
+    @property
+    def _whose(self) -> str:
+        return self.owner or self.mesh
 
     @cached_property
     def keys(self) -> list[str]:
@@ -127,7 +135,7 @@ class Schedule:
 
     def _kept(self, room: str, key: str, content: str, make: Callable[[], T], size: Callable[[T], int]) -> T:
         """What is kept of a finish, in a few versions, whatever edits it goes through. RowError where it cannot be made."""
-        slot = f"{'preview ' if self.preview else ''}{room} {key} {self.mesh}"
+        slot = f"{'preview ' if self.preview else ''}{room} {key} {self._whose}"
         found = self.cache.get(
             room,
             content,
@@ -174,7 +182,7 @@ class Schedule:
             drawn_keys = tuple(content_key(faces.tobytes()) for faces in drawn)
             return Covering(face_finish, over, tuple(drawn), areas, drawn_keys, as_faces(face_finish == BARE))
 
-        return self.cache.get("covers", self.cover_key, make, lambda c: c.face_finish.nbytes * 3, self.mesh)
+        return self.cache.get("covers", self.cover_key, make, lambda c: c.face_finish.nbytes * 3, self._whose)
 
     def drawn(self, key: str) -> Ints:
         """(K,) int32 ids of the faces that a finish is laid on, ascending."""
@@ -491,7 +499,7 @@ class Schedule:
             return left_areas(self.surface, ((self.drawn(key), self._shown_by_face(key)) for key in singles))
 
         content = content_key("left", [self._measured_key("shown", key) for key in singles])
-        return self.cache.get("shown", content, make, lambda left: left.nbytes, f"left {self.mesh}")
+        return self.cache.get("shown", content, make, lambda left: left.nbytes, f"left {self._whose}")
 
     def _shown_by_face(self, key: str) -> Floats:
         """(K,) mm² of each face that a finish is laid on which show it; none of it where that cannot be measured."""

@@ -29,8 +29,9 @@ def laid(
     db: Connection, computing: Computing, project: Project, contents: Contents | None = None
 ) -> LaidProject:
     """A project's finishes on its surface, as they are now or with other contents."""
-    surface = surface_of(computing, project.mesh, lambda: blobs.get_mesh(db, project.mesh))
-    return LaidProject(project.mesh, surface, contents or projects.contents(db, project.id), computing)
+    owner = f"project {project.id}"
+    surface = surface_of(computing, project.mesh, lambda: blobs.get_mesh(db, project.mesh), owner)
+    return LaidProject(project.mesh, surface, contents or projects.contents(db, project.id), computing, owner)
 
 
 def looks_of(db: Connection, project: LaidProject) -> dict[str, Look]:

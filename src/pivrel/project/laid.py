@@ -24,9 +24,11 @@ def mesh_bytes(mesh: Mesh) -> int:
     return mesh.points.nbytes * 2 + mesh.corner_count * 80 + mesh.face_count * 60
 
 
-def surface_of(computing: Computing, sha256: str, load: Callable[[], Mesh]) -> Surface:
-    """The surface of a stored mesh."""
-    return computing.get("surfaces", sha256, lambda: Surface(load()), lambda s: mesh_bytes(s.mesh))
+def surface_of(
+    computing: Computing, sha256: str, load: Callable[[], Mesh], owner: str | None = None
+) -> Surface:
+    """The surface of a stored mesh. owner: the project whose model it is, of which the last few are kept."""
+    return computing.get("surfaces", sha256, lambda: Surface(load()), lambda s: mesh_bytes(s.mesh), owner)
 
 
 def fit_of(computing: Computing, surface: Surface, stated: FinishModel, aim: Aim = BEST) -> Fit:
@@ -51,12 +53,13 @@ class _Last:
 
 @dataclass(frozen=True)
 class LaidProject:
-    """The documents of one revision of a project, and its finishes laid on its surface."""
+    """The documents of one revision of a project, and its finishes laid on its surface. owner: the project."""
 
     mesh: str
     surface: Surface
     contents: Contents
     computing: Computing
+    owner: str = ""
     schedule: Schedule = field(init=False)
     """The finishes, laid."""
 
@@ -78,14 +81,14 @@ class LaidProject:
             )
         )
         last.both = now, finishes
-        schedule = Schedule(self.surface, self.mesh, finishes, self.computing)
+        schedule = Schedule(self.surface, self.mesh, finishes, self.computing, owner=self.owner)
         object.__setattr__(self, "schedule", schedule)
 
     def with_contents(self, contents: Contents) -> LaidProject:
         """The same model with other documents."""
         if contents is self.contents:
             return self
-        return LaidProject(self.mesh, self.surface, contents, self.computing)
+        return LaidProject(self.mesh, self.surface, contents, self.computing, self.owner)
 
     @property
     def keys(self) -> list[str]:

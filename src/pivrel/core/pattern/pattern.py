@@ -65,6 +65,10 @@ class PatternPiece:
         )
 
 
+LEAST_MM2 = 1e-6
+"""What is smaller on the sheet is a line or a point, and the rest is rounding."""
+
+
 def find_pattern(pieces: Pieces, material: Material, cuts: Ints = NONE) -> list[PatternPiece]:
     """The pattern of a laying, piece by piece.
 
@@ -75,6 +79,9 @@ def find_pattern(pieces: Pieces, material: Material, cuts: Ints = NONE) -> list[
     marks, folds, slits = find_marks(pieces), _folds(pieces, ~slit), _inner(pieces, slit)
     out = []
     for number, polygon in enumerate(pieces.polygons):
+        # What has come to lie in a line or a point has no outline to be cut along.
+        if polygon.is_empty or not polygon.area > LEAST_MM2:
+            continue
         faces = pieces.faces[pieces.piece == number]
         areas = np.bincount(pieces.surface.mesh.face_part[faces], pieces.surface.face_areas[faces])
         out.append(

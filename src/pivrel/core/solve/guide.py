@@ -61,8 +61,9 @@ class Guide:
     def _closest(self, places: Floats) -> Ints:
         """(K,) the triangle closest to each place."""
         sample, triangle = self._samples()
-        _, near = cKDTree(sample).query(places, k=min(NEARBY, len(sample)))
-        return _closest_of(places, self.points, triangle[np.asarray(near).reshape(len(places), -1)])
+        count = min(NEARBY, len(sample))
+        _, near = cKDTree(sample).query(places, k=count)
+        return _closest_of(places, self.points, triangle[np.asarray(near).reshape(len(places), count)])
 
     def _samples(self) -> tuple[Floats, Ints]:
         """(S, 3) places spread over the triangles, closer together than they are wide, and the triangle of each."""

@@ -108,9 +108,14 @@ def _cut_out(laid: LaidProject, finish: str, board: Board | None) -> Pieces:
 
 def _pattern(schedule: Schedule, finish: str, pieces: Pieces) -> list[PatternPiece]:
     solution = schedule.solution(finish)
-    return find_pattern(
-        pieces, schedule.finishes[finish].material, NONE if solution is None else solution.cuts
-    )
+    cuts = NONE if solution is None else solution.cuts
+    found = find_pattern(pieces, schedule.finishes[finish].material, cuts)
+    if not found:
+        name = schedule.finishes[finish].name
+        raise InputError(
+            f"all pieces of {name} lie in a line or a point on the sheet, so nothing can be cut out"
+        )
+    return found
 
 
 def _nested(laid: LaidProject, finish: str, pieces: Pieces, asked: PatternAsked) -> Nesting:
