@@ -209,7 +209,8 @@ def test_drapes_between_lines_beyond_all_measure_open(cube, client):
     """A guide of which the plain formula for shares divides by zero: its project answered with 500 from then on."""
     cube.lay({"all": True})
     far = [[[0, 0, 1e12], [1000, 0, 1e12]], [[0, 1e12, 0], [1e-3, 1e12, 1e12]]]
-    for lines in (far, [far[0], far[0]], [[[0, 0, 0], [1, 0, 0]], [[1e12, 0, 0], [0, 0, 1e-9]]]):
+    divided = [[[0, 90, 1e6], [500, 1e-9, 90]], [[-3, 1e-9, 1e6], [0, 0, -1e12]]]
+    for lines in (divided, far, [far[0], far[0]], [[[0, 0, 0], [1, 0, 0]], [[1e12, 0, 0], [0, 0, 1e-9]]]):
         cube.edit(kind="set_projection", finishes=["F1"], projection={"kind": "drape", "lines": lines})
         for address in ("", "/figures", "/handover", "/handover/glb", "/picture.jpg"):
             assert client.get(cube.path + address).status_code == 200, json.dumps(lines)
