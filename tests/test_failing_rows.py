@@ -257,3 +257,17 @@ def test_a_model_that_is_moved_keeps_no_more_of_those_before(cube, client):
             assert client.get(cube.path + address).status_code == 200
     for room in ("surfaces", "layings", "covers", "figures", "seams", "held"):
         assert len(computing._kept[room]._values) <= 2 * VERSIONS, room
+
+
+def test_an_edit_tries_no_row_but_the_one_that_may_lie_otherwise(cube, monkeypatch):
+    """Each edit asks of every row whether it can be laid: with a thousand of them that took most of its time."""
+    cube.lay({"all": True})
+    cube.edit(kind="duplicate", finishes=["F1"])
+    cube.edit(kind="duplicate", finishes=["F1", "F2"])
+    tried = []
+    real = Schedule._try
+    monkeypatch.setattr(Schedule, "_try", lambda self, key: (tried.append(key), real(self, key)))
+    cube.change(["F2"], turn_deg=30.0)
+    assert tried == [], "a placement of the whole sheet moves it and no more"
+    cube.edit(kind="set_pick", finishes=["F2"], pick={"faces": [1]})
+    assert set(tried) == {"F2"}

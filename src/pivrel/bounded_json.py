@@ -34,9 +34,8 @@ def read_json(
         raise JsonError(
             f"the JSON has {len(data) / 1e6:,.0f} MB; more than {most_bytes / 1e6:,.0f} MB are not read"
         )
-    text = _text(data)
-    # Each value but the first follows a comma, a bracket or a brace.
-    if text.count(",") + text.count("[") + text.count("{") > most_values:
+    text = text_of(data)
+    if values_in(text) > most_values:
         raise JsonError(f"the JSON holds more than {most_values:,} values")
     numbers: dict[str, Any] = {} if own else {"parse_float": _finite, "parse_constant": _no_number}
     try:
@@ -49,7 +48,13 @@ def read_json(
     return value
 
 
-def _text(data: bytes | str) -> str:
+def values_in(text: str) -> int:
+    """How many values a text of JSON has at most: each but the first follows a comma, a bracket or a brace."""
+    return text.count(",") + text.count("[") + text.count("{")
+
+
+def text_of(data: bytes | str) -> str:
+    """The text, in whichever encoding of Unicode its bytes are. JsonError where they are none."""
     if isinstance(data, str):
         return data
     try:

@@ -43,10 +43,12 @@ def give_back() -> None:
             libc.malloc_trim(0)
 
 
-def resident() -> int:
-    """Bytes of memory that this process holds; 0 where the system does not tell."""
+def resident(process: int | None = None) -> int:
+    """Bytes of memory that a process holds, this one where None; 0 where it is gone or the system does not tell."""
     try:
-        return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE")
+        return int(Path(f"/proc/{process or 'self'}/statm").read_text().split()[1]) * os.sysconf(
+            "SC_PAGE_SIZE"
+        )
     except (OSError, IndexError, ValueError):
         return 0
 

@@ -20,7 +20,6 @@ STAGES: Mapping[str, str] = {
     "solutions": "it could not be solved",
     "pieces": "it could not be fitted",
     "sheets": "its sheet could not be settled",
-    "laid": "it could not be laid",
     "layings": "it could not be laid",
     "figures": "it could not be measured",
     "off": "how far its throw is off between corners could not be measured",
@@ -39,6 +38,10 @@ HELP = "undo what was changed of it last, or lay it by another projection"
 
 class RowError(InputError):
     """A row of which a stage failed; the message is what is told of it, without its name."""
+
+
+class PassingError(RowError):
+    """One that may be gone when the stage is tried again."""
 
 
 @dataclass(frozen=True)
@@ -71,14 +74,14 @@ def cause(error: Exception) -> str:
 def attempt(stage: str, key: str, make: Callable[[], T]) -> T | Failure:
     """What `make` makes of a row, or how it failed.
 
-    RowError where a stage before it failed, which keeps that itself, or there was no memory, which may be there later.
+    RowError where a stage before it failed, which keeps that itself; PassingError where there was no memory.
     """
     try:
         return make()
     except RowError:
         raise
     except MemoryError as error:
-        raise RowError(in_words(stage, error)) from None
+        raise PassingError(in_words(stage, error)) from None
     except Exception as error:
         if not isinstance(error, PivrelError):
             LOG.exception("%s of row %s failed", stage, key)

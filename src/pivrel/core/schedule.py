@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
 from typing import TypeVar
@@ -25,7 +25,7 @@ from pivrel.core.evaluation.coated import Coated
 from pivrel.core.evaluation.jumps import Jumps, find_jumps
 from pivrel.core.evaluation.settling import LinesOf, Under, grid_of, own_finish, settle_coats
 from pivrel.core.evaluation.textures import Textures
-from pivrel.core.failures import Failure, RowError, attempt
+from pivrel.core.failures import Failure, PassingError, RowError, attempt
 from pivrel.core.geometry.frames import FrameError
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import (
@@ -55,6 +55,9 @@ from pivrel.core.solve.solution import Solution, joined_troubles
 T = TypeVar("T")
 
 FAILURE_BYTES = 1000
+
+VERDICTS = 8
+"""So many versions of each row, about, are known to be laid or not."""
 
 NO_FACES = np.empty(0, np.int32)
 
@@ -107,10 +110,14 @@ class Schedule:
     preview: bool = False
     hasty: str | None = None
     owner: str = ""
+    _verdicts: dict[str, str] = field(init=False, repr=False)
+    """Why each finish that was tried on this surface cannot be laid, by its `tried_key`; empty where it can."""
 
     def __post_init__(self) -> None:
         if not isinstance(self.finishes, Rows):
             object.__setattr__(self, "finishes", Rows(self.finishes))
+        # Not a cached_property either: this waits for its turn.
+        object.__setattr__(self, "_verdicts", self.cache.get("verdicts", self.mesh, dict, lambda _: 1))
 
     def with_finish(self, key: str, finish: Finish) -> Schedule:
         """The same with another finish in a row, for looking at it; what does not change is not made anew."""
@@ -208,26 +215,29 @@ class Schedule:
         return self.asked(key) if solution is None else solution.faces
 
     def failure(self, key: str) -> str:
-        """Why nothing of a finish can be laid, though its faces are there; empty where it can."""
-        try:
-            self._try(key)
-        except RowError as error:
-            return str(error)
-        return ""
+        """Why nothing of a finish can be laid, though its faces are there; empty where it can.
+
+        Each edit asks it of every row: what was found once is found by the finish's own key.
+        """
+        name = f"{self.finishes[key].tried_key}{' hastily' * (key == self.hasty)}"
+        told = self._verdicts.get(name)
+        if told is None:
+            told = ""
+            try:
+                self._try(key)
+            except PassingError as error:
+                return str(error)
+            except RowError as error:
+                told = str(error)
+            if len(self._verdicts) > VERDICTS * (len(self.finishes) + VERDICTS):
+                self._verdicts.clear()
+            self._verdicts[name] = told
+        return told
 
     def _try(self, key: str) -> None:
         """Lays a finish on all that its pick holds, wherever its sheet is placed. RowError where that fails."""
-        finish, faces = self.finishes[key], self._could_hold(key)
-        placed = finish.raw_key or finish.laid_key
-        content = content_key("tried", self.held_key(key), self._solved_key(key, finish), placed)
-
-        def make() -> bool:
-            if len(faces):
-                drawn = content_key(faces.tobytes())
-                self._laid(key, faces, self._laying_key_on(key, drawn), "held")
-            return True
-
-        self._kept("laid", key, content, make, lambda _: 100)
+        faces = self._could_hold(key)
+        self._laid(key, faces, self._laying_key_on(key, content_key(faces.tobytes())), "held")
 
     def asked(self, key: str) -> Ints:
         """(K,) int32 ids of the faces that a finish's pick holds; none where it is off."""
@@ -361,7 +371,8 @@ class Schedule:
         """What is measured of a finish. RowError where it cannot be laid, too."""
 
         def make() -> Figures:
-            self._try(key)
+            if told := self.failure(key):
+                raise RowError(told)
             return measure(self.surface, self.finishes[key], self.drawn(key), self.settled(key))
 
         return self._kept(

@@ -34,14 +34,6 @@ def free() -> int | None:
     return min(available, int(limit) << 20) if limit else available
 
 
-def taken(pid: int) -> int:
-    """Bytes of memory that a process holds now; 0 where it is gone or the machine does not tell."""
-    try:
-        return int(Path(f"/proc/{pid}/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE")
-    except (OSError, IndexError, ValueError):
-        return 0
-
-
 def in_words(size: int) -> str:
     """A number of bytes as people say it."""
     if size >= 1e9:

@@ -16,6 +16,7 @@ from typing import Literal
 from pivrel.formats.bundle import safe_relative
 from pivrel.jobs import leftovers, memory
 from pivrel.jobs.spare import SPARE, started
+from pivrel.memory import resident
 
 WATCHED_EVERY_S = 0.2
 LEAST_FREE = 128 << 20
@@ -167,7 +168,7 @@ class Job:
         """Stops the process before the machine's memory runs out, or when it takes too long: estimates can be wrong."""
         begun = time.monotonic()
         while process.poll() is None:
-            taken, free = memory.taken(process.pid), memory.free()
+            taken, free = resident(process.pid), memory.free()
             why = None
             if limit is not None and (taken > limit or (free is not None and free < LEAST_FREE)):
                 why = self.took_memory(taken)

@@ -14,7 +14,7 @@ from typing import IO, Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
-from pivrel.bounded_json import MOST_VALUES, JsonError, read_json
+from pivrel.bounded_json import MOST_VALUES, JsonError, read_json, text_of, values_in
 from pivrel.core.geometry.mesh import MeshError, checked, within_reach
 from pivrel.errors import InputError
 from pivrel.formats.bundle import FormatError
@@ -264,8 +264,8 @@ def _stated(archive: Unzipped) -> ProjectFile:
     left = MOST_VALUES
     read: list[Any] = []
     for name in texts:
-        text = bytes(archive.read(name))
-        left -= text.count(b",") + text.count(b"[") + text.count(b"{")
+        text = text_of(bytes(archive.read(name)))
+        left -= values_in(text)
         if left < 0:
             raise ArchiveError(f"its JSON holds more than {MOST_VALUES:,} values")
         read.append(read_json(text))

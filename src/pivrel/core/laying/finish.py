@@ -162,6 +162,11 @@ class Finish:
         )  # fmt: skip
 
     @cached_property
+    def tried_key(self) -> str:
+        """Changes where it may be laid that could not be, or the other way round, on the same surface."""
+        return content_key(self.pick_key, self.solved_key, self.raw_key or self.laid_key)
+
+    @cached_property
     def raw_key(self) -> str | None:
         """Changes where more than one turn, one offset and one scale of the sheet may have; None where these are not all.
 

@@ -81,9 +81,9 @@ def seams_look(project_id: int) -> Response:
         rows: list[Any] = [np.zeros(0)]
         joints: list[Any] = [np.zeros((0, 2, 3))]
         length = joints_m = 0.0
-        found = laid.schedule.of_each(laid.schedule.seams)
-        for key, seams in found.items():
-            row = laid.keys.index(key)
+        row_of = {key: row for row, key in enumerate(laid.keys)}
+        for key, seams in laid.schedule.of_each(laid.schedule.seams).items():
+            row = row_of[key]
             broken = seams.broken & (seams.length_mm > 0)
             lines.append(near[surface.ends_of(seams.pairs[broken, 0])])
             joints.append(near[surface.ends_of(seams.pairs[seams.joints, 0])])
