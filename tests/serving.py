@@ -73,6 +73,12 @@ class Server:
         self.process.kill()
         self.process.wait()
 
+    def memory(self, what: str = "VmRSS") -> int:
+        """Bytes that the server's own process holds now, or has held at most ("VmHWM")."""
+        found = re.search(rf"{what}:\s+(\d+) kB", Path(f"/proc/{self.process.pid}/status").read_text())
+        assert found
+        return int(found.group(1)) << 10
+
     def ask(self, method: str, path: str, body: Any = None) -> Any:
         answer = self.bytes(method, path, body)
         return json.loads(answer) if answer else None

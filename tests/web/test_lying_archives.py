@@ -2,11 +2,9 @@
 
 import io
 import json
-import re
 import urllib.error
 import zipfile
 from hashlib import sha256
-from pathlib import Path
 
 import numpy as np
 import pytest
@@ -38,14 +36,6 @@ def project_file(more):
     return lying.honest({"project.json": json.dumps(stated).encode(), f"blobs/{name}": mesh, **more})
 
 
-def memory(server, what):
-    """Bytes that the server holds now ("VmRSS"), or has held at most ("VmHWM")."""
-    text = Path(f"/proc/{server.process.pid}/status").read_text()
-    found = re.search(rf"{what}:\s+(\d+) kB", text)
-    assert found
-    return int(found.group(1)) << 10
-
-
 def sent(server, path, name, data):
     """Status and sentence of an upload."""
     try:
@@ -61,11 +51,11 @@ def test_lying_archives_are_told_in_a_sentence_and_take_little_memory(server):
     ]
     lies += [("/api/library", f"{k}.zip", *row) for k, row in enumerate(lying.every("material.json").items())]
     assert len(lies) >= 30
-    idle = memory(server, "VmRSS")
+    idle = server.memory()
     for path, name, what, data in lies:
         status, said = sent(server, path, name, data)
         assert status in (400, 422) and said and "\n" not in said, (path, what, status, said)
-    assert memory(server, "VmHWM") - idle < MOST_GROWN
+    assert server.memory("VmHWM") - idle < MOST_GROWN
     assert server.ask("GET", "/api/projects/1")["name"] == "cube"
 
 
