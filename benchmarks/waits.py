@@ -1,15 +1,19 @@
 """How long an edit of another project waits beside each heavy operation on a model of a million triangles.
 
-`python -m benchmarks.waits`: a real server, one client that works and one that edits a small project all the while.
+`python -m benchmarks.waits`: a real server, one client that works and one that edits a small project all the while;
+then edits over a pick of 900,000 faces, beside idle connections, and of eight projects at once beside bakes.
 """
 
 from __future__ import annotations
 
+import socket
 import sys
 import tempfile
 import threading
 import time
 from collections.abc import Callable, Sequence
+from contextlib import ExitStack
+from functools import partial
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -26,6 +30,10 @@ from pivrel.store.library import fill_library
 from pivrel.web.server import TURN_S
 
 SIDE = 708
+PICKED = 900_000
+EDITS = 200
+IDLE = 250
+PROJECTS = 8
 
 
 def hill(side: int = SIDE, lift: float = 0.0) -> Mesh:
@@ -53,18 +61,17 @@ def obj_of(mesh: Mesh) -> bytes:
 
 
 class Editing(threading.Thread):
-    """Edits the small project again and again, and notes how long each edit takes."""
+    """Edits a project again and again, and notes how long each edit takes."""
 
-    def __init__(self, server: Server, project: int) -> None:
+    def __init__(self, server: Server, project: int, most: float = float("inf")) -> None:
         super().__init__(daemon=True)
-        self.server, self.path = server, f"/api/projects/{project}"
+        self.server, self.path, self.most = server, f"/api/projects/{project}", most
         self.over, self.waits = threading.Event(), list[float]()
         self.revision = server.ask("GET", self.path)["revision"]
 
     def run(self) -> None:
-        turn = 0
-        while not self.over.is_set():
-            turn += 1
+        while not self.over.is_set() and len(self.waits) < self.most:
+            turn = len(self.waits)
             # Every other one with a fit, as laying has it.
             edit: dict[str, Any] = {"kind": "turn_to", "finishes": ["F1"], "turn_deg": turn % 360}
             if turn % 2:
@@ -76,16 +83,28 @@ class Editing(threading.Thread):
             time.sleep(0.02)
 
 
-def beside(server: Server, small: int, work: Callable[[], object]) -> tuple[float, list[float]]:
-    """(seconds of the work, how long each edit waited meanwhile)."""
-    editing = Editing(server, small)
-    editing.start()
+def beside(server: Server, edited: Sequence[int], work: Callable[[], object]) -> tuple[float, list[float]]:
+    """(seconds of the work, how long each edit of these projects waited meanwhile)."""
+    editing = [Editing(server, project) for project in edited]
+    for one in editing:
+        one.start()
     begun = time.perf_counter()
     work()
     took = time.perf_counter() - begun
-    editing.over.set()
-    editing.join()
-    return took, editing.waits
+    for one in editing:
+        one.over.set()
+        one.join()
+    return took, [wait for one in editing for wait in one.waits]
+
+
+def told(name: str, took: float, waits: Sequence[float]) -> None:
+    """Prints a row."""
+    half, most, longest = (1e3 * float(v) for v in (*np.percentile(waits, [50, 99]), max(waits)))
+    print(
+        f"{name:>26} takes {took:6.1f} s; {len(waits):5} edits: "
+        f"median {half:6.1f}, 99 of 100 within {most:7.1f}, longest {longest:7.1f}",
+        flush=True,
+    )
 
 
 def at_once(*works: Callable[[], object]) -> None:
@@ -106,7 +125,8 @@ def main(names: Sequence[str]) -> None:
         list(fill_library(database))
         with database.transaction() as db:
             facts = facts_of("a.obj", triangles=12)
-            small = projects.create(db, "small", blobs.put_mesh(db, cuboid()), facts)
+            cube = blobs.put_mesh(db, cuboid())
+            smalls = [projects.create(db, f"small {k}", cube, facts) for k in range(PROJECTS)]
             large = projects.create(
                 db, "large", blobs.put_mesh(db, hill()), facts_of("a.obj", triangles=2 * SIDE**2)
             )
@@ -115,15 +135,15 @@ def main(names: Sequence[str]) -> None:
         try:
             # Until what a server loads beside its first answers is loaded.
             time.sleep(6)
-            measure(server, small, large, names)
+            measure(server, smalls, large, names)
         finally:
             server.kill()
 
 
-def measure(server: Server, small: int, large: int, names: Sequence[str]) -> None:
+def measure(server: Server, smalls: Sequence[int], large: int, names: Sequence[str]) -> None:
     path = f"/api/projects/{large}"
     lay = {"kind": "lay", "pick": {"all": True}, "projection": {"kind": "box"}}
-    for project, material in ((small, "brick"), (large, "oak")):
+    for project, material in (*((small, "brick") for small in smalls), (large, "oak")):
         revision = server.ask("GET", f"/api/projects/{project}")["revision"]
         server.ask(
             "POST",
@@ -164,36 +184,64 @@ def measure(server: Server, small: int, large: int, names: Sequence[str]) -> Non
         }
         server.ask("POST", f"{path}/edits", {"revision": revision, "edit": edit})
 
-    work = {
-        "nothing": lambda: time.sleep(3),
-        "the first page": lambda: got("geometry", "cover", "laying/F1", "figures"),
-        "looks": lambda: got("looks/stretch", "looks/seams", "looks/grain"),
-        "an edit with a fit": edited,
-        "trials": trials,
-        "eight trials at once": lambda: at_once(*[trials] * 8),
-        "hand-over as OBJ": lambda: server.bytes("GET", f"{path}/handover/obj"),
-        "hand-over as GLB": lambda: server.bytes("GET", f"{path}/handover/glb"),
-        "hand-over as a project": lambda: server.bytes("GET", f"{path}/handover/project"),
-        "opening a project file": lambda: server.upload("/api/projects", {"a.pivrel": archive}),
-        "the picture": lambda: server.bytes("GET", f"{path}/picture.jpg?r=9"),
-        "an import": imported,
-        "import, trials, hand-over": lambda: at_once(
-            imported, trials, lambda: server.bytes("GET", f"{path}/handover/glb")
-        ),
-        "a newer model": replaced,
-        "deleting": lambda: server.bytes("DELETE", path),
-    }  # fmt: skip
+    def picked() -> None:
+        """Lays on a pick of many faces, and edits over it."""
+        revision = server.ask("GET", path)["revision"]
+        edit = {**lay, "material": "oak", "pick": {"faces": list(range(PICKED))}}
+        server.ask("POST", f"{path}/edits", {"revision": revision, "edit": edit})
+        editing = Editing(server, large, EDITS)
+        begun = time.perf_counter()
+        editing.run()
+        told("those edits themselves", time.perf_counter() - begun, editing.waits)
+
+    def idle() -> None:
+        with ExitStack() as held:
+            for _ in range(IDLE):
+                held.enter_context(socket.create_connection(("127.0.0.1", server.port)))
+            time.sleep(10)
+
+    def bake(project: int) -> None:
+        asked = {"px_per_m": 200.0, "size": 4096, "finishes": ["F1"]}
+        bake = f"/api/bakes/{server.ask('POST', f'/api/projects/{project}/bakes', asked)['id']}"
+
+        def until_ready() -> None:
+            while (state := server.ask("GET", bake))["state"] == "working":
+                time.sleep(0.1)
+            assert state["state"] == "ready", state
+
+        until_ready()
+        server.ask("POST", f"{bake}/begin")
+        until_ready()
+        server.bytes("DELETE", bake)
+
+    def baked() -> None:
+        at_once(*[partial(bake, small) for small in smalls[:3]])
+
+    one = smalls[:1]
+    work: dict[str, tuple[Sequence[int], Callable[[], object]]] = {
+        "nothing": (one, lambda: time.sleep(10)),
+        "idle connections": (one, idle),
+        "eight projects and bakes": (smalls, baked),
+        "the first page": (one, lambda: got("geometry", "cover", "laying/F1", "figures")),
+        "looks": (one, lambda: got("looks/stretch", "looks/seams", "looks/grain")),
+        "an edit with a fit": (one, edited),
+        "a pick of 900,000 faces": (one, picked),
+        "trials": (one, trials),
+        "eight trials at once": (one, lambda: at_once(*[trials] * 8)),
+        "hand-over as OBJ": (one, lambda: got("handover/obj")),
+        "hand-over as GLB": (one, lambda: got("handover/glb")),
+        "hand-over as a project": (one, lambda: got("handover/project")),
+        "opening a project file": (one, lambda: server.upload("/api/projects", {"a.pivrel": archive})),
+        "the picture": (one, lambda: got("picture.jpg?r=9")),
+        "an import": (one, imported),
+        "import, trials, hand-over": (one, lambda: at_once(imported, trials, lambda: got("handover/glb"))),
+        "a newer model": (one, replaced),
+        "deleting": (one, lambda: server.bytes("DELETE", path)),
+    }
     print(f"archive {len(archive) / 1e6:.0f} MB; an edit meanwhile, in ms:")
-    for name, doing in work.items():
-        if names and name not in names:
-            continue
-        took, waits = beside(server, small, doing)
-        half, most, longest = (1e3 * float(v) for v in (*np.percentile(waits, [50, 99]), max(waits)))
-        print(
-            f"{name:>26} takes {took:6.1f} s; {len(waits):5} edits: "
-            f"median {half:6.1f}, 99 of 100 within {most:7.1f}, longest {longest:7.1f}",
-            flush=True,
-        )
+    for name, (edited_meanwhile, doing) in work.items():
+        if not names or name in names:
+            told(name, *beside(server, edited_meanwhile, doing))
 
 
 if __name__ == "__main__":

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.optimize import linprog
 
-from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.arrays import Floats, Mask
 from pivrel.core.solve.even import even
 from pivrel.core.solve.region import Region
-from pivrel.core.solve.system import axis, laplacian, singular_values, stretch_of
+from pivrel.core.solve.rings import ahead_of, deepest, move
+from pivrel.core.solve.system import axis, laplacian, stretch_of
 from pivrel.core.solve.ties import Ties
 
 PASSES = 6
@@ -76,45 +76,13 @@ def _moved_inside(region: Region, loose: Mask, st: Floats) -> Floats:
     """Each loose vertex of a folded face put where it sees the whole ring of faces round it, where it can."""
     st = st.copy()
     vertices = np.unique(region.triangles[folded(region, st)])
-    near = np.flatnonzero(np.isin(region.triangles, vertices).any(axis=1))
-    for vertex in vertices[loose[vertices]].tolist():
-        ring = near[(region.triangles[near] == vertex).any(axis=1)]
-        edges = _edges_round(region.triangles[ring], vertex)
-        place = _inside(st[edges[:, 0]], st[edges[:, 1]])
-        if place is not None:
-            was = st[vertex].copy()
-            for share in (0.25, 0.5, 0.75, 1.0):
-                st[vertex] = was + share * (place - was)
-                if _least(region, ring, st) > CLEAR:
-                    break
+    vertices = vertices[loose[vertices]]
+    slots = np.flatnonzero(np.isin(region.triangles.reshape(-1), vertices))
+    slots = slots[np.argsort(region.triangles.reshape(-1)[slots], kind="stable")]
+    start = np.searchsorted(region.triangles.reshape(-1)[slots], np.append(vertices, len(loose)))
+    for at, vertex in enumerate(vertices.tolist()):
+        ring = slots[start[at] : start[at + 1]]
+        place, seen = deepest(*ahead_of(region.triangles, ring, st))
+        if seen:
+            move(region.triangles, region.gradients, ring, st, vertex, place, CLEAR)
     return st
-
-
-def _edges_round(triangles: Ints, vertex: int) -> Ints:
-    """(R, 2) the edges opposite a vertex, in the sense of their triangles."""
-    at = np.argmax(triangles == vertex, axis=1)
-    rows = np.arange(len(triangles))
-    return np.stack([triangles[rows, (at + 1) % 3], triangles[rows, (at + 2) % 3]], axis=1)
-
-
-def _inside(start: Floats, end: Floats) -> Floats | None:
-    """The place that stays farthest to the left of all edges, (R, 2) to (R, 2); None where none is left of all."""
-    along = end - start
-    length = np.linalg.norm(along, axis=1)
-    if not (length > 0).all():
-        return None
-    normal = np.stack([-along[:, 1], along[:, 0]], axis=1) / length[:, None]
-    middle = start.mean(axis=0)
-    bound = np.einsum("ij,ij->i", normal, start - middle)
-    # The largest circle within: n . x - r >= n . start.
-    found = linprog(
-        [0, 0, -1], np.column_stack([-normal, np.ones(len(bound))]), -bound,
-        bounds=[(None, None), (None, None), (None, float(length.max()))],
-    )  # fmt: skip
-    return found.x[:2] + middle if found.status == 0 and found.x[2] > 0 else None
-
-
-def _least(region: Region, rows: Ints, st: Floats) -> float:
-    """The smallest signed stretch of some triangles."""
-    j = np.einsum("tkr,tkc->trc", st[region.triangles[rows]], region.gradients[rows])
-    return float(singular_values(j)[1].min())

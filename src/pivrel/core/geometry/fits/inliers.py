@@ -48,21 +48,23 @@ class Consensus:
     share: float
 
 
-def refined_axis(middles: Middles, start: Floats, cone: bool) -> tuple[Floats, float]:
-    """(3,) the axis near a start to which most of the normals stand at one angle, and that angle's sine."""
-    axis, slope = start, 0.0
+def refined_axes(middles: Middles, starts: Floats, cone: bool) -> tuple[Floats, Floats]:
+    """(D, 3) the axes near starts (D, 3) to which most of the normals stand at one angle, and (D,) its sine."""
+    axes, slopes = starts.copy(), np.zeros(len(starts))
+    normals = middles.normals
+    products = (normals[:, :, None] * normals[:, None, :]).reshape(-1, 9)
     for width in WIDTHS:
-        off = middles.normals @ axis - slope
+        off = axes @ normals.T - slopes[:, None]
         weight = middles.weights * np.exp(-((off / width) ** 2))
-        total = float(weight.sum())
-        if total <= 1e-9:
-            break
-        mean = weight @ middles.normals / total if cone else np.zeros(3)
-        spread = middles.normals - mean
-        found = np.linalg.eigh((spread * weight[:, None]).T @ spread)[1][:, 0]
-        axis = found if found @ axis >= 0 else -found
-        slope = float(mean @ axis)
-    return axis, slope
+        total = weight.sum(axis=1)
+        on = total > 1e-9
+        weight = weight[on] / total[on, None]
+        mean = weight @ normals if cone else np.zeros((len(weight), 3))
+        spread = (weight @ products).reshape(-1, 3, 3) - mean[:, :, None] * mean[:, None, :]
+        found = np.linalg.eigh(spread)[1][:, :, 0]
+        axes[on] = np.where((found * axes[on]).sum(axis=1)[:, None] >= 0, found, -found)
+        slopes[on] = (mean * axes[on]).sum(axis=1)
+    return axes, slopes
 
 
 def agreed(middles: Middles, axis: Floats, slope: float) -> Consensus:

@@ -9,7 +9,7 @@ from scipy.optimize import least_squares
 
 from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.geometry.fits.frame import unit
-from pivrel.core.geometry.fits.inliers import RADIAL, WINDOW, Consensus, Middles, agreed, refined_axis
+from pivrel.core.geometry.fits.inliers import RADIAL, WINDOW, Consensus, Middles, agreed, refined_axes
 from pivrel.core.geometry.portion import portion
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.vectors import unit_rows
@@ -287,14 +287,15 @@ def _axes_of(few: Middles, whole: _Sample, axis: Floats | None, cone: bool) -> l
     """Directions worth trying, each once, with the sine of the angle that faces have to them."""
     if axis is not None:
         return [] if cone else [(unit(axis), 0.0)]
-    found: list[tuple[Floats, float]] = []
-    for start in _directions(whole.some(TRIED)):
-        direction, slope = refined_axis(few, start, cone)
-        if all(abs(float(direction @ other)) < SAME_AXIS for other, _ in found):
-            found.append((direction, slope))
+    axes, slopes = refined_axes(few, _directions(whole.some(TRIED)), cone)
+    apart: list[int] = []
+    for at, direction in enumerate(axes):
+        if (np.abs(axes[apart] @ direction) < SAME_AXIS).all():
+            apart.append(at)
     # Those that most of the area stands along.
-    found.sort(key=lambda f: -float(few.weights[np.abs(few.normals @ f[0] - f[1]) < 0.05].sum()))
-    return found[:6]
+    near = np.abs(axes[apart] @ few.normals.T - slopes[apart, None]) < 0.05
+    most = np.argsort(-(near @ few.weights), kind="stable")[:6]
+    return [(axes[apart[at]], float(slopes[apart[at]])) for at in most]
 
 
 def _off_shape(middles: Middles, fit: RoundFit) -> tuple[Floats, Floats]:
