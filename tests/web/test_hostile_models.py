@@ -72,6 +72,7 @@ def ended(server, number):
 
 
 @pytest.mark.slow
+@pytest.mark.timeout(at_length(900, 4 * 3600))
 def test_each_is_a_model_or_one_sentence(asked):
     came: dict[str, int] = {}
     for what, files in cases():

@@ -144,6 +144,7 @@ def let_go(client, endpoint, answer):
 
 
 @pytest.mark.slow
+@pytest.mark.timeout(at_length(900, 4 * 3600))
 def test_no_request_makes_the_server_fail_and_afterwards_everything_answers(served):
     app, client, ids = served
     costs: dict[str, float] = {}

@@ -29,6 +29,7 @@ def attackers_server(tmp_path, filled):
 
 
 @pytest.mark.slow
+@pytest.mark.timeout(2 * SECONDS + 600)
 def test_hostile_requests_for_an_hour_leave_a_server_as_large_as_half_an_hour_did(attackers_server):
     server, ids = attackers_server
     attackers = [sys.executable, "-m", "tests.web.hostile_run", server.address, str(SECONDS), "1"]

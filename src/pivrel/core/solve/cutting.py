@@ -14,10 +14,11 @@ from scipy.spatial import KDTree
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.edge_pairs import share_of_views
 from pivrel.core.solve.border import angle_sums
+from pivrel.core.solve.factors import Factors
 from pivrel.core.solve.kept import once
 from pivrel.core.solve.opening import NONE, along_path, open_edges, traced
 from pivrel.core.solve.region import Region
-from pivrel.core.solve.system import cotangent, factorised
+from pivrel.core.solve.system import cotangent
 
 Chain = tuple[tuple[float, float, float], ...]
 """Places on the model, mm, one after another along a cut."""
@@ -196,7 +197,7 @@ def log_scale(region: Region) -> Floats:
         defect = 2 * np.pi - angle_sums(region)
         matrix = csc_array(cotangent(region)[inner][:, inner])
         matrix.setdiag(matrix.diagonal() + 1e-12 * float(np.abs(matrix.diagonal()).mean()))
-        out[inner] = factorised(matrix).solve(defect[inner])
+        out[inner] = Factors(matrix).solve(defect[inner])
     return out
 
 

@@ -10,10 +10,11 @@ from pivrel.core.arrays import Floats
 from pivrel.core.geometry.fits.frame import level_across
 from pivrel.core.solve.border import loops
 from pivrel.core.solve.even import even
+from pivrel.core.solve.factors import Factors
 from pivrel.core.solve.kept import once
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.solution import SolveError, refuse_closed
-from pivrel.core.solve.system import assembled, cotangent, even_axis, factorised, jacobians
+from pivrel.core.solve.system import assembled, cotangent, even_axis, jacobians
 from pivrel.core.solve.ties import Tied, Ties
 from pivrel.core.solve.true import true
 from pivrel.core.solve.unfolding import folded, unfolded
@@ -109,7 +110,7 @@ def conformal(region: Region) -> Floats:
     ties = tied.ties()
     reduced = csc_array(ties.matrix.T @ matrix @ ties.matrix)
     right = -(ties.matrix.T @ (matrix @ ties.start))
-    z = ties.matrix @ factorised(reduced).solve(right) + ties.start
+    z = ties.matrix @ Factors(reduced).solve(right) + ties.start
     st = np.stack([z.real, z.imag], axis=1)
     j = jacobians(region.triangles, region.gradients, st)
     size = float(region.areas @ np.abs(np.linalg.det(j)))

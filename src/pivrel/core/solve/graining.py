@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 from scipy.sparse import csc_array, csr_array, diags_array
-from scipy.sparse.linalg import SuperLU
 
 from pivrel.core.arrays import Floats, Mask
 from pivrel.core.solve.even import even
+from pivrel.core.solve.factors import Factors
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.strokes import Felt
 from pivrel.core.solve.system import (
@@ -15,7 +15,6 @@ from pivrel.core.solve.system import (
     axis,
     cotangent,
     even_axis,
-    factorised,
     jacobians,
     pulled,
     solved,
@@ -100,8 +99,7 @@ def _spread(region: Region, st: Floats, felt: Felt, reach: float, turns: bool) -
 
     def out(values: Floats) -> Floats:
         right = np.bincount(region.triangles.reshape(-1), np.repeat(values / 3, 3), count)
-        found: Floats = factors.solve(right)
-        return found
+        return factors.solve(right.astype(float))
 
     miss = off - whole
     share = out(weight)
@@ -111,11 +109,11 @@ def _spread(region: Region, st: Floats, felt: Felt, reach: float, turns: bool) -
     return own + whole + turn, whole
 
 
-def _screened(region: Region, reach: float) -> SuperLU:
+def _screened(region: Region, reach: float) -> Factors:
     """The factors of M + l² L, l the reach in mm."""
     length = reach * float(np.sqrt(region.areas.sum()))
     mass = np.bincount(region.triangles.reshape(-1), np.repeat(region.areas / 3, 3), len(region.points))
-    return factorised(csc_array(diags_array(mass) + length**2 * cotangent(region)))
+    return Factors(csc_array(diags_array(mass) + length**2 * cotangent(region)))
 
 
 def _by_stroke(felt: Felt) -> list[Mask]:

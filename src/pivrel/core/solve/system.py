@@ -11,10 +11,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.sparse import csc_array, csr_array
-from scipy.sparse.linalg import SuperLU, splu
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.kernels import kernel
+from pivrel.core.solve.factors import Factors
 from pivrel.core.solve.kept import once
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.ties import Ties
@@ -28,7 +28,7 @@ class Axis:
     """One coordinate's ties, and the factors of what is left to be found of it; they serve as long as the ties do."""
 
     ties: Ties
-    factors: SuperLU | None
+    factors: Factors | None
     pull: Floats
     """(Z,) what the known values ask of the unknown ones."""
 
@@ -60,19 +60,13 @@ def assembled(region: Region, blocks: Floats) -> csr_array:
     return csr_array((blocks.reshape(-1), (rows, columns)), (count, count))
 
 
-def factorised(matrix: csc_array) -> SuperLU:
-    """The factors of a symmetric matrix, whose pivots can stay on the diagonal."""
-    # An ordering of A + A' makes the fewest new entries of such a matrix.
-    return splu(matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
-
-
 def axis(matrix: csr_array, ties: Ties) -> Axis:
     """The factors for one coordinate; matrix: from `laplacian`, with whatever was added to it."""
     reduced = csc_array(ties.matrix.T @ matrix @ ties.matrix)
     if not reduced.shape[0]:
         return Axis(ties, None, np.empty(0))
     reduced.setdiag(reduced.diagonal() + LIFT * max(float(reduced.diagonal().mean()), 1e-300))
-    return Axis(ties, factorised(reduced), ties.matrix.T @ (matrix @ ties.start))
+    return Axis(ties, Factors(reduced), ties.matrix.T @ (matrix @ ties.start))
 
 
 def even_axis(region: Region, ties: Ties) -> Axis:
