@@ -6,19 +6,22 @@ import socket
 import subprocess
 import sys
 import threading
+import time
 import urllib.request
 
+import numpy as np
 import PIL.Image
 import pytest
 
+from pivrel.core.geometry.mesh import Mesh
 from pivrel.materials import images
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.web.app import create_app
-from tests.conftest import facts_of
+from tests.conftest import Asking, facts_of
 from tests.formats.test_sources import picture, png
 from tests.lengths import at_length
-from tests.serving import Server, free_port
+from tests.serving import WAIT_S, Server, free_port
 
 
 @pytest.mark.slow
@@ -183,6 +186,41 @@ def test_idle_connections_leave_room(tmp_path):
         for connection in idle:
             connection.close()
         server.kill()
+
+
+def test_a_pick_names_as_many_parts_as_a_model_has(client, database):
+    """Twelve thousand parts of one shape, each with a name of its own."""
+    count = 12_000
+    corners = np.arange(3 * count, dtype=np.int32)
+    mesh = Mesh(
+        points=np.tile([[0.0, 0, 0], [30, 0, 0], [0, 40, 0]], (count, 1)) + np.repeat(np.arange(count), 3)[:, None] * 100,
+        corners=corners,
+        face_start=np.arange(0, 3 * count + 1, 3, dtype=np.int32),
+        face_part=np.arange(count, dtype=np.int32),
+        part_names=tuple(f"tile [{k}]" for k in range(count)),
+    )  # fmt: skip
+    with database.transaction() as db:
+        project = projects.create(db, "tiles", blobs.put_mesh(db, mesh), facts_of("a.obj"))
+    tiles = Asking(client, project)
+    clicked = {"face": 7, "level": "shape"}
+    found = client.post(f"{tiles.path}/pick", json={"how": "replace", "clicked": clicked}).json
+    assert found["parts"] == count and len(found["pick"]["parts"]) == count
+    assert tiles.lay(found["pick"])["finishes"][0]["faces"] == count
+
+
+def test_an_endless_name_of_a_part_is_cut_and_the_part_can_be_picked(client, upload):
+    model = b"o %s\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n" % (b"[" * 100_000)
+    number = upload("/api/imports", {"a.obj": model}).json["id"]
+    until = time.monotonic() + WAIT_S
+    while client.get(f"/api/imports/{number}").json["state"] == "working" and time.monotonic() < until:
+        time.sleep(0.02)
+    made = client.post(f"/api/imports/{number}/project", json={"unit": "m", "up": "z"}).json["id"]
+    part = Asking(client, made)
+    found = client.post(
+        f"{part.path}/pick", json={"how": "replace", "clicked": {"face": 0, "level": "part"}}
+    ).json
+    assert found["pick"] == {"parts": ["[[]" * 1000]}
+    assert part.lay(found["pick"])["finishes"][0]["faces"] == 1
 
 
 def test_long_work_waits_for_its_turn_and_too_much_of_it_is_refused(client, cube, monkeypatch):

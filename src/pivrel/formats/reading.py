@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from pivrel.core.geometry.mesh import Mesh
-from pivrel.core.plain_text import printable
+from pivrel.core.plain_text import LONGEST_NAME, printable
 from pivrel.formats.bundle import Bundle, FormatError
 from pivrel.formats.guessing import guess_reading
 from pivrel.formats.imported import Imported, in_reach, in_space
@@ -48,17 +48,20 @@ def read_model(
 
 
 def _plainly_named(mesh: Mesh) -> Mesh:
-    """The mesh with names of one line, which every file can hold."""
+    """The mesh with names of one line and no endless ones, which every file and every pick can hold."""
+
+    def short(name: str) -> str:
+        return printable(name[:LONGEST_NAME])
 
     def plain(names: Sequence[str]) -> tuple[str, ...]:
-        return tuple(map(printable, names))
+        return tuple(map(short, names))
 
     return replace(
         mesh,
         part_names=plain(mesh.part_names),
         part_elements=plain(mesh.part_elements),
         part_storeys=plain(mesh.part_storeys),
-        sources=tuple(replace(source, name=printable(source.name)) for source in mesh.sources),
+        sources=tuple(replace(source, name=short(source.name)) for source in mesh.sources),
     )
 
 

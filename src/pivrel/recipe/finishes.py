@@ -19,7 +19,7 @@ from pivrel.recipe.datums import DatumModel
 from pivrel.recipe.picks import PickModel
 from pivrel.recipe.projections import ProjectionModel
 from pivrel.recipe.sheets_over import CellsModel
-from pivrel.recipe.values import Degrees, Factor, Key, Name, Pair, Strict, Triple
+from pivrel.recipe.values import MOST_LISTED, Degrees, Factor, Key, Name, Pair, Strict, Triple
 
 T = TypeVar("T")
 
@@ -101,7 +101,7 @@ class FinishModel(ToneBase):
     scale: tuple[Factor, Factor] = (1.0, 1.0)
     tile: bool = True
     grain: GrainModel | None = None
-    adjust: Annotated[tuple[AdjustmentModel, ...], Field(max_length=10_000)] = ()
+    adjust: Annotated[tuple[AdjustmentModel, ...], Field(max_length=MOST_LISTED)] = ()
     run_on: bool = False
     variation: VariationModel | None = None
     on: bool = True

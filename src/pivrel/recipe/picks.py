@@ -12,7 +12,7 @@ import numpy as np
 from pydantic import ConfigDict, Discriminator, Field, Tag, field_validator
 
 from pivrel.core import picks
-from pivrel.recipe.values import MOST_FACES, FaceId, Strict, Text, Triple
+from pivrel.recipe.values import MOST_FACES, MOST_LISTED, FaceId, Strict, Text, Triple
 
 Packed = Annotated[str, Field(max_length=32 << 20)]
 """Faces packed: deflated bits in base64."""
@@ -30,7 +30,7 @@ class AllPick(Strict):
 class PartsPick(Strict):
     """Parts by globs of their names."""
 
-    parts: Annotated[tuple[Text, ...], Field(max_length=10_000)]
+    parts: Annotated[tuple[Text, ...], Field(max_length=MOST_LISTED)]
 
     def to_core(self) -> picks.Pick:
         return picks.Parts(self.parts)
@@ -125,7 +125,7 @@ class FacingPick(Strict):
 class ElementsPick(Strict):
     """Parts by globs of their type of building element."""
 
-    elements: Annotated[tuple[Text, ...], Field(max_length=10_000)]
+    elements: Annotated[tuple[Text, ...], Field(max_length=MOST_LISTED)]
 
     def to_core(self) -> picks.Pick:
         return picks.Elements(self.elements)
@@ -134,7 +134,7 @@ class ElementsPick(Strict):
 class StoreysPick(Strict):
     """Parts by globs of their storey."""
 
-    storeys: Annotated[tuple[Text, ...], Field(max_length=10_000)]
+    storeys: Annotated[tuple[Text, ...], Field(max_length=MOST_LISTED)]
 
     def to_core(self) -> picks.Pick:
         return picks.Storeys(self.storeys)
@@ -143,7 +143,7 @@ class StoreysPick(Strict):
 class SourcesPick(Strict):
     """Faces by globs of the material that the model file gives them."""
 
-    sources: Annotated[tuple[Text, ...], Field(max_length=10_000)]
+    sources: Annotated[tuple[Text, ...], Field(max_length=MOST_LISTED)]
 
     def to_core(self) -> picks.Pick:
         return picks.Sources(self.sources)

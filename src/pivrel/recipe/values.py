@@ -7,7 +7,7 @@ from typing import Annotated, Any, TypeVar
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from pivrel.core.geometry.mesh import REACH_MM
-from pivrel.core.plain_text import PRINTABLE
+from pivrel.core.plain_text import LONGEST_NAME, PRINTABLE
 
 
 class Strict(BaseModel):
@@ -18,8 +18,8 @@ class Strict(BaseModel):
     )
 
 
-Text = Annotated[str, Field(max_length=1000, pattern=PRINTABLE)]
-"""A name of something in a model, or a glob of such names."""
+Text = Annotated[str, Field(max_length=4 * LONGEST_NAME, pattern=PRINTABLE)]
+"""A name of something in a model, or a glob of such names, which takes three signs for one."""
 
 Name = Annotated[str, Field(min_length=1, max_length=200, pattern=PRINTABLE)]
 """A name that a person gives."""
@@ -29,13 +29,16 @@ Key = Annotated[str, Field(min_length=1, max_length=200, pattern=PRINTABLE)]
 
 Keys = Annotated[list[Key], Field(min_length=1, max_length=100_000)]
 
+MOST_LISTED = 1_000_000
+"""Parts, or pieces, that are named one by one at most."""
+
 MOST_FACES = 1 << 26
 """Ids beyond this are no faces of any model that can be opened."""
 
 FaceId = Annotated[int, Field(ge=-MOST_FACES, le=MOST_FACES)]
 """A face by its number; below zero it is none, and whoever looks for it says so."""
 
-RowNumber = Annotated[int, Field(ge=-100_000, le=100_000)]
+RowNumber = Annotated[int, Field(ge=-MOST_LISTED, le=MOST_LISTED)]
 """A row of a list, counted from 0."""
 
 M = TypeVar("M", bound=BaseModel)

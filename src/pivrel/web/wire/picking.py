@@ -10,7 +10,7 @@ from pivrel.core.geometry.patches import CREASE_DEG
 from pivrel.project.edits.aims import OnFace
 from pivrel.recipe import Pair, PickModel, Triple
 from pivrel.recipe.typed import Typed
-from pivrel.recipe.values import FaceId, Key
+from pivrel.recipe.values import MOST_LISTED, FaceId, Key
 from pivrel.store.documents import ClipBody
 from pivrel.web.wire.base import Answer, Request
 
@@ -68,7 +68,7 @@ class FigurePicked(Request):
 
     figure: Figure
     finish: Key | None = None
-    row: Annotated[int, Field(ge=0, le=100_000)] | None = None
+    row: Annotated[int, Field(ge=0, le=MOST_LISTED)] | None = None
 
 
 class PickRequest(Request):
