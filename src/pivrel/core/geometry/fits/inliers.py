@@ -10,11 +10,12 @@ along the normals, and the radius that holds most of the area.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
 from pivrel.core.arrays import Floats, Mask
-from pivrel.core.geometry.runs import heaviest_run
+from pivrel.core.kernels import kernel
 
 WIDTHS = (0.3, 0.12, 0.05, 0.02)
 """How far a face may be off the angle that the others have to the axis, narrowed step by step (sine)."""
@@ -86,30 +87,63 @@ def agreed(middles: Middles, axis: Floats, slope: float) -> Consensus:
     normals = normals / np.maximum(size, 1e-12)[:, None]
     # Along a cone's normal the axis is further away by 1 / cos, and the radius falls with the height.
     tangent = slope / np.sqrt(max(1 - slope * slope, 1e-9))
+    sides = Sides(places, normals, height * tangent, middles.weights, candidates)
     best: Floats = np.zeros(2)
     held_best, share_best = nobody.held, 0.0
-    for centre in _centres(places[candidates], normals[candidates], middles.weights[candidates]):
-        for _ in range(3):
-            held = candidates & _on_it(
-                places - centre, normals, height * tangent, middles.weights, candidates
-            )
-            weight = np.where(held, middles.weights, 0.0)
-            if held.sum() < 3:
-                break
-            centre = _crossing(places, normals, weight)
-        held = candidates & _on_it(places - centre, normals, height * tangent, middles.weights, candidates)
-        share = float(middles.weights[held].sum())
+    for start in _centres(places[candidates], normals[candidates], middles.weights[candidates]):
+        centre, held, share = centred(sides, start)
         if share > share_best:
             best, held_best, share_best = centre, held, share
     return Consensus(axis, slope, best @ flat, held_best, share_best)
 
 
+class Sides(NamedTuple):
+    """Faces as they are seen along an axis: places and unit normals (N, 2), how much less far out each lies by its height
+    (N,), weights (N,), and those that stand along the axis (N,)."""
+
+    places: Floats
+    normals: Floats
+    falls: Floats
+    weights: Floats
+    upright: Mask
+
+
+@kernel
+def centred(sides: Sides, centre: Floats) -> tuple[Floats, Mask, float]:
+    """The centre (2,) near a start that most agree on, (N,) the faces that lie about it, and their share."""
+    for _ in range(3):
+        held = _on_it(sides, centre)
+        if held.sum() < 3:
+            break
+        centre = _crossing(sides.places, sides.normals, held * sides.weights)
+    held = _on_it(sides, centre)
+    return centre, held, (sides.weights * held).sum()
+
+
+@kernel
 def _crossing(places: Floats, normals: Floats, weights: Floats) -> Floats:
-    """(2,) the place nearest to the lines along the normals, by weighted least squares."""
-    across = np.column_stack([-normals[:, 1], normals[:, 0]])
-    system = (across * weights[:, None]).T @ across
-    told = (across * weights[:, None]).T @ (across * places).sum(axis=1)
-    out: Floats = np.linalg.lstsq(system, told, rcond=1e-9)[0]
+    """(2,) the place nearest to the lines along the normals, by weighted least squares; the nearest to 0 of several."""
+    a = b = d = s = t = 0.0
+    for k in range(len(places)):
+        x, y = -normals[k, 1], normals[k, 0]
+        along = x * places[k, 0] + y * places[k, 1]
+        a += weights[k] * x * x
+        b += weights[k] * x * y
+        d += weights[k] * y * y
+        s += weights[k] * x * along
+        t += weights[k] * y * along
+    # The eigenvalues of [[a, b], [b, d]].
+    half, apart = (a + d) / 2, np.hypot((a - d) / 2, b)
+    large, small = half + apart, half - apart
+    out = np.zeros(2)
+    if small > 1e-9 * large:
+        det = a * d - b * b
+        out[0], out[1] = (d * s - b * t) / det, (a * t - b * s) / det
+    elif large > 0:
+        # Lines of one direction cross nowhere.
+        angle = np.arctan2(b, (a - d) / 2) / 2
+        x, y = np.cos(angle), np.sin(angle)
+        out[0], out[1] = x * (x * s + y * t) / large, y * (x * s + y * t) / large
     return out
 
 
@@ -129,18 +163,53 @@ def _centres(places: Floats, normals: Floats, weights: Floats) -> list[Floats]:
     return out
 
 
-def _on_it(off: Floats, normals: Floats, falls: Floats, weights: Floats, candidates: Mask) -> Mask:
+@kernel
+def _on_it(sides: Sides, centre: Floats) -> Mask:
     """(N,) the faces at the distance from the centre that most of the area has, and that look away from it."""
-    along = (off * normals).sum(axis=1)
-    distance = np.linalg.norm(off, axis=1)
-    radial = candidates & (np.abs(along) >= RADIAL * np.maximum(distance, 1e-12))
-    if not radial.any():
-        return radial
-    # Seen from inside the normals look to the axis; both ways may not be mixed on one shape.
-    levelled = np.where(along < 0, -distance, distance) + falls
-    order = np.argsort(levelled[radial])
-    values, held = levelled[radial][order], weights[radial][order]
-    width = WINDOW * np.maximum(distance[radial][order], 1e-12)
-    run = values[heaviest_run(values, values + 2 * width, held)[0]]
-    out: Mask = radial & (levelled >= run[0] - 1e-9) & (levelled <= run[-1] + 1e-9)
-    return out
+    count = len(sides.places)
+    held, level, far = np.zeros(count, np.bool_), np.empty(count), np.empty(count)
+    rows = np.empty(count, np.int64)
+    radial = 0
+    for k in range(count):
+        if not sides.upright[k]:
+            continue
+        x, y = sides.places[k, 0] - centre[0], sides.places[k, 1] - centre[1]
+        along = x * sides.normals[k, 0] + y * sides.normals[k, 1]
+        far[k] = max(np.hypot(x, y), 1e-12)
+        if abs(along) < RADIAL * far[k]:
+            continue
+        # Seen from inside the normals look to the axis; both ways may not be mixed on one shape.
+        level[k] = np.copysign(far[k], along) + sides.falls[k]
+        rows[radial] = k
+        radial += 1
+    if not radial:
+        return held
+    rows = rows[:radial]
+    rows = rows[np.argsort(level[rows])]
+    low, high = _heaviest(level[rows], far[rows], sides.weights[rows])
+    for row in rows:
+        held[row] = low <= level[row] <= high
+    return held
+
+
+@kernel
+def _heaviest(values: Floats, far: Floats, weights: Floats) -> tuple[float, float]:
+    """Between which of the values (N,), ascending, those lie that weigh most within a window of one of them."""
+    count = len(values)
+    total = np.zeros(count + 1)
+    for k in range(count):
+        total[k + 1] = total[k] + weights[k]
+    most, low, high = -1.0, 0.0, 0.0
+    for k in range(count):
+        top = values[k] + 2 * WINDOW * far[k]
+        begin, end = k, count
+        # The values up to the top: where the next one would stand.
+        while begin < end:
+            middle = (begin + end) // 2
+            if values[middle] <= top:
+                begin = middle + 1
+            else:
+                end = middle
+        if total[end] - total[k] > most:
+            most, low, high = total[end] - total[k], values[k], values[end - 1]
+    return low - 1e-9, high + 1e-9
