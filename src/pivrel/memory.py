@@ -53,15 +53,20 @@ def resident(process: int | None = None) -> int:
         return 0
 
 
-def give_back_now_and_then() -> None:
-    """Does so from now on, whenever the process has grown."""
+def give_back_now_and_then() -> threading.Event:
+    """Does so from now on, whenever the process has grown since it last did, by a leap or bit by bit.
+
+    The event ends it.
+    """
 
     def look() -> None:
         least = resident()
         while not over.wait(LOOKED_AT_EVERY_S):
             if resident() > GROWN * least:
                 give_back()
-            least = resident()
+                least = resident()
+            least = min(least, resident())
 
     over = threading.Event()
     threading.Thread(target=look, name="memory", daemon=True).start()
+    return over
