@@ -15,6 +15,7 @@ from typing import NamedTuple
 import numpy as np
 
 from pivrel.core.arrays import Floats, Mask
+from pivrel.core.geometry.runs import heaviest
 from pivrel.core.kernels import kernel
 
 WIDTHS = (0.3, 0.12, 0.05, 0.02)
@@ -186,30 +187,8 @@ def _on_it(sides: Sides, centre: Floats) -> Mask:
         return held
     rows = rows[:radial]
     rows = rows[np.argsort(level[rows])]
-    low, high = _heaviest(level[rows], far[rows], sides.weights[rows])
+    values = level[rows]
+    begin, end = heaviest(values, values + 2 * WINDOW * far[rows], sides.weights[rows])
     for row in rows:
-        held[row] = low <= level[row] <= high
+        held[row] = values[begin] - 1e-9 <= level[row] <= values[end - 1] + 1e-9
     return held
-
-
-@kernel
-def _heaviest(values: Floats, far: Floats, weights: Floats) -> tuple[float, float]:
-    """Between which of the values (N,), ascending, those lie that weigh most within a window of one of them."""
-    count = len(values)
-    total = np.zeros(count + 1)
-    for k in range(count):
-        total[k + 1] = total[k] + weights[k]
-    most, low, high = -1.0, 0.0, 0.0
-    for k in range(count):
-        top = values[k] + 2 * WINDOW * far[k]
-        begin, end = k, count
-        # The values up to the top: where the next one would stand.
-        while begin < end:
-            middle = (begin + end) // 2
-            if values[middle] <= top:
-                begin = middle + 1
-            else:
-                end = middle
-        if total[end] - total[k] > most:
-            most, low, high = total[end] - total[k], values[k], values[end - 1]
-    return low - 1e-9, high + 1e-9
