@@ -1,6 +1,8 @@
 """Factors give back the memory that they took, whichever thread lets go of them."""
 
 import os
+import subprocess
+import sys
 import threading
 
 import numpy as np
@@ -10,6 +12,7 @@ from scipy.sparse.linalg import spsolve
 
 from pivrel.core.solve.factors import Factors
 from pivrel.memory import give_back, resident
+from tests.serving import ROOT
 
 SIDE = 90
 
@@ -63,3 +66,16 @@ def test_a_process_that_is_born_makes_factors_of_its_own():
     if child == 0:
         os._exit(int(Factors(csc_array(np.eye(3))).solve(np.ones(3)).sum()))
     assert os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]) == 3
+
+
+def test_a_process_ends_without_a_word_whatever_factors_it_still_has():
+    script = """
+from pivrel.core.solve.factors import Factors
+from tests.core.test_factors import plate
+kept = Factors(plate())
+let_go = Factors(plate())
+del let_go
+print("done")
+"""
+    ended = subprocess.run([sys.executable, "-c", script], cwd=ROOT, capture_output=True, text=True)
+    assert (ended.returncode, ended.stdout, ended.stderr) == (0, "done\n", "")

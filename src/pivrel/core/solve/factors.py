@@ -7,6 +7,7 @@ another all day; so both are done by threads of their own.
 
 from __future__ import annotations
 
+import atexit
 import os
 import threading
 from collections.abc import Callable
@@ -18,17 +19,21 @@ from scipy.sparse.linalg import SuperLU, splu
 
 from pivrel.core.arrays import Floats
 
+END_S = 1.0
+"""For so long the end of the process waits for factors that are still being made."""
+
 
 class Factors:
     """The factors of a symmetric matrix, whose pivots can stay on the diagonal. Any thread may solve by them."""
 
     def __init__(self, matrix: csc_array) -> None:
         """RuntimeError where the matrix is singular."""
-        self._maker = maker = _idle.get()
+        makers = _makers
+        self._maker = maker = makers.idle.get()
         try:
             self._made = maker.made(matrix)
         finally:
-            _idle.put(maker)
+            makers.idle.put(maker)
 
     def solve(self, right: Floats) -> Floats:
         """(N,) what the matrix turns into the right-hand side (N,)."""
@@ -46,11 +51,13 @@ class _Maker(threading.Thread):
 
     def __init__(self) -> None:
         super().__init__(name="factors", daemon=True)
-        self.asked: SimpleQueue[Callable[[], None]] = SimpleQueue()
+        self.asked: SimpleQueue[Callable[[], None] | None] = SimpleQueue()
 
     def run(self) -> None:
-        while True:
-            self.asked.get()()
+        while work := self.asked.get():
+            work()
+            # Whatever it holds is let go of before the next is waited for.
+            del work
 
     def made(self, matrix: csc_array) -> list[SuperLU]:
         """The factors, in a list that this thread alone may empty."""
@@ -73,19 +80,29 @@ def _factorised(matrix: csc_array) -> SuperLU:
     return splu(matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
 
 
-def _makers() -> LifoQueue[_Maker]:
-    """A maker for each processor, the one that was at work last in front."""
-    out: LifoQueue[_Maker] = LifoQueue()
-    for _ in range(os.cpu_count() or 1):
-        out.put(_Maker())
-    return out
+class _Makers:
+    """A maker for each processor. idle: those with nothing to do, the one that was at work last in front."""
+
+    def __init__(self) -> None:
+        self._all = [_Maker() for _ in range(os.cpu_count() or 1)]
+        self.idle: LifoQueue[_Maker] = LifoQueue()
+        for maker in self._all:
+            self.idle.put(maker)
+
+    def end(self) -> None:
+        """Ends them: what SciPy noted for a thread must not outlive Python itself."""
+        for maker in self._all:
+            if maker.is_alive():
+                maker.asked.put(None)
+                maker.join(END_S)
 
 
 def _begin_anew() -> None:
     """A process that was born of this one has none of its threads."""
-    global _idle
-    _idle = _makers()
+    global _makers
+    _makers = _Makers()
 
 
-_idle = _makers()
+_makers = _Makers()
 os.register_at_fork(after_in_child=_begin_anew)
+atexit.register(lambda: _makers.end())
