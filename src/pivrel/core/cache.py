@@ -5,10 +5,12 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
-from contextlib import AbstractContextManager
-from typing import Any, Protocol, TypeVar
+from contextlib import AbstractContextManager, nullcontext
+from functools import wraps
+from typing import Any, ParamSpec, Protocol, TypeVar
 
 T = TypeVar("T")
+P = ParamSpec("P")
 
 VERSIONS = 3
 """How many values of one slot are kept: the one in force, and what undo and redo are likely to ask for."""
@@ -113,3 +115,25 @@ class BoundedCache:
             self._slots[slot].remove(key)
             if not self._slots[slot]:
                 del self._slots[slot]
+
+
+def remembered(bytes_at_most: int, size: Callable[..., int]) -> Callable[[Callable[P, T]], Callable[P, T]]:
+    """A function that keeps what it returned last, by its arguments, at most so many bytes of it.
+
+    size: of a value and the arguments that it was made from, which are kept with it. Several threads may make values
+    side by side.
+    """
+
+    def kept(function: Callable[P, T]) -> Callable[P, T]:
+        cache = BoundedCache(bytes_at_most)
+
+        @wraps(function)
+        def found(*args: P.args, **kwargs: P.kwargs) -> T:
+            key = (args, tuple(sorted(kwargs.items())))
+            return cache.get(
+                key, lambda: function(*args, **kwargs), lambda value: size(value, *args), lock=nullcontext()
+            )
+
+        return found
+
+    return kept

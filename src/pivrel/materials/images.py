@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import hashlib
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 from io import BytesIO
 
 import numpy as np
 import PIL.Image
 import PIL.ImageOps
 
+from pivrel.core.cache import remembered
 from pivrel.materials import limited
 from pivrel.materials.limited import ImageError as ImageError
 
@@ -24,6 +25,9 @@ WHOLE = 1 << 24
 
 VIEW_PIXELS = 2048
 """The longest side of an image in the view, and of one that is read for its grain."""
+
+MADE = 96 << 20
+"""Bytes of images made from others that are kept, of each kind."""
 
 CONVERTED = ("TIFF", "WEBP", "BMP", "TGA")
 """Kinds that come in and are kept as PNG, without loss; PNG and JPEG are kept as they came."""
@@ -175,7 +179,13 @@ def is_large(image: Image) -> bool:
     return _is_heavy("JPEG" if image.mime == "image/jpeg" else "PNG", width * height, image.data)
 
 
-@lru_cache(maxsize=12)
+def _bytes_of(made: Image | tuple[Image, ...], *other: object) -> int:
+    """What an image that was made of others takes, with those, which stand for it."""
+    images = (*(made if isinstance(made, tuple) else (made,)), *other)
+    return sum(len(image.data) for image in images if isinstance(image, Image))
+
+
+@remembered(MADE, _bytes_of)
 def reduced(image: Image) -> Image:
     """The image itself, or a large one no larger than the view takes."""
     return Image(limited.run("reduce", image.data, image.sha256[:12])) if is_large(image) else image
@@ -236,7 +246,7 @@ def _grey(image: Image) -> PIL.Image.Image:
         return _eight_bits(picture).convert("L")
 
 
-@lru_cache(maxsize=32)
+@remembered(MADE, _bytes_of)
 def packed_surface(roughness: Image | None, metallic: Image | None, occlusion: Image | None = None) -> Image:
     """Occlusion, roughness and metal in glTF's packing: red, green and blue.
 
@@ -252,7 +262,7 @@ def packed_surface(roughness: Image | None, metallic: Image | None, occlusion: I
     return Image(out.getvalue())
 
 
-@lru_cache(maxsize=32)
+@remembered(MADE, _bytes_of)
 def unpacked_surface(image: Image) -> tuple[Image, Image]:
     """Roughness and metal of an image in glTF's packing, each as an image of its own."""
     with PIL.Image.open(BytesIO(image.data)) as picture:
@@ -265,7 +275,7 @@ def unpacked_surface(image: Image) -> tuple[Image, Image]:
     return out[0], out[1]
 
 
-@lru_cache(maxsize=32)
+@remembered(MADE, _bytes_of)
 def green_turned(image: Image) -> Image:
     """A normal map with its green the other way up: +Y from -Y, and back."""
     with PIL.Image.open(BytesIO(image.data)) as picture:
@@ -275,7 +285,7 @@ def green_turned(image: Image) -> Image:
     return Image(out.getvalue())
 
 
-@lru_cache(maxsize=64)
+@remembered(MADE, _bytes_of)
 def thumbnail(image: Image, size: int) -> Image:
     """The image no larger than `size` pixels either way, as JPEG."""
     with PIL.Image.open(BytesIO(reduced(image).data)) as picture:
@@ -286,7 +296,7 @@ def thumbnail(image: Image, size: int) -> Image:
     return Image(out.getvalue(), "image/jpeg")
 
 
-@lru_cache(maxsize=24)
+@remembered(MADE, _bytes_of)
 def for_view(image: Image, size: int) -> Image:
     """The image itself where the view can take it whole, else one no larger than `size`, without loss."""
     if max(image.pixels) <= size and image.bits == 8:
