@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, distinct
 from pivrel.core.geometry.mesh import SourceMaterial
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, strongest_axes
@@ -187,7 +187,7 @@ def surfacings(model: LaidModel) -> tuple[list[Surfacing], Ints]:
             out.append(Surfacing(names.take(finish.name), row))
     bare = model.face_finish == BARE
     source = mesh.source_of_face
-    for index in np.unique(source[bare]).tolist():
+    for index in distinct(source[bare]).tolist():
         face_row[bare & (source == index)] = len(out)
         if index < 0:
             out.append(Surfacing(names.take("bare"), BARE))

@@ -6,8 +6,7 @@ import logging
 from collections.abc import Callable
 from typing import TypeVar
 
-import numpy as np
-
+from pivrel.core.arrays import distinct
 from pivrel.core.failures import cause
 from pivrel.core.laying import BARE
 from pivrel.errors import PivrelError
@@ -29,7 +28,7 @@ def written(model: LaidModel, write: Callable[[LaidModel], T]) -> T:
         raise
     except Exception:
         LOG.exception("a file could not be written, so it is looked for the finish that keeps it from it")
-    rows = [row for row in np.unique(model.face_finish).tolist() if row != BARE]
+    rows = [row for row in distinct(model.face_finish).tolist() if row != BARE]
     # Where the file fails without any finish, none of them is to blame.
     write(model.without(dict.fromkeys(rows, "")))
     return write(model.without(_failing(model, rows, rows, write)))

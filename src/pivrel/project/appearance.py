@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, distinct
 from pivrel.core.geometry.mesh import SourceMaterial
 from pivrel.core.laying import BARE
 from pivrel.formats.laid import LaidModel, Look, upright_normal
@@ -89,7 +89,7 @@ def _dress_bare(
     """Adds a row for each material that bare faces came with; changes what it is given."""
     mesh = model.surface.mesh
     bare = face_row == BARE
-    for number in np.unique(face_source[bare & (face_source >= 0)]).tolist():
+    for number in distinct(face_source[bare & (face_source >= 0)]).tolist():
         own = bare & (face_source == number)
         source = mesh.sources[number]
         texture = source.texture("base_color")

@@ -12,6 +12,7 @@ import numpy as np
 from pydantic import ConfigDict, Discriminator, Field, Tag, field_validator
 
 from pivrel.core import picks
+from pivrel.core.arrays import distinct
 from pivrel.recipe.values import MOST_FACES, MOST_LISTED, FaceId, Strict, Text, Triple
 
 Packed = Annotated[str, Field(max_length=32 << 20)]
@@ -50,7 +51,7 @@ class FacesPick(Strict):
             return value
         if len(value) <= picks.LONG or min(value) < 0:
             return value
-        return packed(picks.by_ids(np.unique(np.array(value))))
+        return packed(picks.by_ids(distinct(np.array(value))))
 
     def to_core(self) -> picks.Pick:
         if isinstance(self.faces, str):

@@ -10,7 +10,7 @@ from itertools import product
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, distinct
 from pivrel.core.bake.pages import Pages
 from pivrel.core.bake.texels import Texels
 from pivrel.core.evaluation.coated import Channels, Coated
@@ -67,7 +67,7 @@ class Baking:
             waiting = []
             for flat, triangle in texels.rows(AT_ONCE):
                 face = self.pages.charts.surface.triangle_face[triangle]
-                for number in np.unique(self.face_shown[face]).tolist():
+                for number in distinct(self.face_shown[face]).tolist():
                     own = self.face_shown[face] == number
                     waiting.append(pool.submit(self._baked, texels, flat[own], self.shown[number]))
                 # A few are under way, and not all of them in memory.

@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Floats32, Ints, Mask, marked
+from pivrel.core.arrays import Floats, Floats32, Ints, Mask, distinct, marked
 from pivrel.core.geometry.corner_rows import corner_rows, gathered
 from pivrel.core.geometry.edge_pairs import EdgePairs, find_edge_pairs
 from pivrel.core.geometry.mesh import Mesh
@@ -77,7 +77,7 @@ class Surface:
             return mesh.points[mesh.used_points]
         held = gathered(mesh.corners, mesh.face_start, faces, corner_rows(mesh, faces))
         if SPARSE * len(held) < len(mesh.points):
-            return mesh.points[np.unique(held)]
+            return mesh.points[distinct(held)]
         return mesh.points[marked(held, len(mesh.points))]
 
     def corners_of(self, faces: Ints) -> Mask:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import shapely
 
-from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.arrays import Floats, Ints, Mask, distinct
 from pivrel.core.geometry.nesting import Placed
 from pivrel.core.measure.pieces import Pieces
 from pivrel.core.pattern.seams import Mark, find_marks
@@ -114,7 +114,7 @@ def _inner(pieces: Pieces, which: Mask) -> dict[int, Floats]:
     near = pieces.joined[which, 0]
     ends = pieces.place_of(np.stack([near, pieces.surface.topology.next_corner[near]], axis=1))
     piece = pieces.piece_of(near)
-    return {number: ends[piece == number] for number in np.unique(piece).tolist()}
+    return {number: ends[piece == number] for number in distinct(piece).tolist()}
 
 
 def _folds(pieces: Pieces, which: Mask) -> dict[int, list[Fold]]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pivrel.core.arrays import Ints, Mask, marked
+from pivrel.core.arrays import Ints, Mask, distinct, marked
 from pivrel.errors import InputError
 
 
@@ -149,7 +149,7 @@ def _mask(pick: ById, count: int) -> Mask:
 def ids_of(pick: ById) -> Ints:
     """(K,) int64 ids of the faces, ascending."""
     if isinstance(pick, Faces):
-        return np.unique(np.array(pick.ids, np.int64))
+        return distinct(np.array(pick.ids, np.int64))
     return np.flatnonzero(unpacked(pick.bits))
 
 

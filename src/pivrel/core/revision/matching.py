@@ -9,7 +9,7 @@ from itertools import chain
 import numpy as np
 from scipy.spatial import cKDTree
 
-from pivrel.core.arrays import Floats, Ints, Mask, marked, rows_by
+from pivrel.core.arrays import Floats, Ints, Mask, distinct, marked, rows_by
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.revision.faces import (
     KEPT,
@@ -285,7 +285,7 @@ def _guessed(was: Faces, now: Faces, at: Ints, confidence: Floats, part: Ints, s
         return
     rest_by_part = rows_by(now.part[rest], len(part))
     was_by_part = rows_by(was.part, int(was.part.max()) + 1)
-    for number in np.unique(now.part[rest]).tolist():
+    for number in distinct(now.part[rest]).tolist():
         if part[number] >= len(was_by_part) or not len(was_by_part[part[number]]):
             continue
         own, rows = rest[rest_by_part[number]], was_by_part[part[number]]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.arrays import Floats, Ints, Mask, distinct
 from pivrel.core.phrases import counted
 from pivrel.core.set_out.cuts import units_of
 from pivrel.core.set_out.moves import LaidFinish
@@ -71,11 +71,11 @@ def _corners_on_joints(laid: LaidFinish) -> Ints:
     """The places (ids of `Topology.place`) where joints cross on every side that meets there."""
     surface = laid.surface
     half = _borders(laid)
-    corners = np.unique(np.concatenate([half, surface.topology.next_corner[half]]))
+    corners = distinct(np.concatenate([half, surface.topology.next_corner[half]]))
     place = surface.topology.place[surface.mesh.corners[corners]]
     on = _on_lines(laid, corners, False).all(axis=1)
-    missed = np.unique(place[~on])
-    out: Ints = np.setdiff1d(np.unique(place), missed)
+    missed = distinct(place[~on])
+    out: Ints = np.setdiff1d(distinct(place), missed)
     return out
 
 

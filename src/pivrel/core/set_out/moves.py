@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.arrays import Floats, Ints, Mask, distinct
 from pivrel.core.geometry.edge_chains import nearest_edge
 from pivrel.core.geometry.fits.frame import vector
 from pivrel.core.geometry.surface import Surface
@@ -139,7 +139,7 @@ def at_corner(laid: LaidFinish, face: int, point: Floats, what: What) -> list[Se
     surface, material = laid.surface, laid.finish.material
     place = int(surface.topology.place[surface.mesh.corners[nearest_corner(surface, face, point)]])
     corners = np.flatnonzero(surface.topology.place[surface.mesh.corners] == place)
-    meeting = np.intersect1d(surface.topology.corner_face[corners], laid.faces)
+    meeting = np.intersect1d(distinct(surface.topology.corner_face[corners]), laid.faces, assume_unique=True)
 
     def wanted(at: int) -> Floats:
         return to_joint(laid.final[laid.corner_at(at, place)], material, what)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from shapely.affinity import translate
 
-from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.arrays import Floats, Ints, Mask, distinct
 from pivrel.core.geometry.nesting import Turns, packed
 from pivrel.core.measure.pieces import Pieces, find_pieces
 from pivrel.core.set_out.moves import LaidFinish, SetOutError, SetOutMove, added_motion
@@ -75,7 +75,7 @@ def movable_pieces(laid: LaidFinish) -> Pieces:
 
 def touched(pieces: Pieces, picked: Mask) -> Ints:
     """The pieces of which a pick (F,) holds a face. SetOutError where it holds none."""
-    found = np.unique(pieces.piece[picked[pieces.faces]])
+    found = distinct(pieces.piece[picked[pieces.faces]])
     if not len(found):
         raise SetOutError("none of the picked faces belongs to this finish; pick a piece of it")
     return found
@@ -212,5 +212,5 @@ def _moves_of(laid: LaidFinish, mine: Mask, motion: Floats) -> list[SetOutMove]:
     group = np.zeros(len(laid.faces), np.int64) if sheets is None else sheets.group
     return [
         added_motion(laid, laid.faces[mine & (group == number)], motion)
-        for number in np.unique(group[mine]).tolist()
+        for number in distinct(group[mine]).tolist()
     ]

@@ -10,7 +10,7 @@ import numpy as np
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import dijkstra
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, distinct
 from pivrel.core.geometry.edge_chains import end_places, nearest_edge_of, run_through
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.solve.cutting import Chain
@@ -97,7 +97,7 @@ def _way(surface: Surface, start: Floats, ends: Ints) -> Floats:
     length = np.maximum(np.linalg.norm(mesh.points[a] - mesh.points[b], axis=1), 1e-9)
     count = len(mesh.points)
     graph = csr_array((np.tile(length, 2), (np.concatenate([a, b]), np.concatenate([b, a]))), (count, count))
-    used = np.unique(np.concatenate([a, b]))
+    used = distinct(np.concatenate([a, b]))
     first = int(used[np.argmin(((mesh.points[used] - start) ** 2).sum(axis=1))])
     cost, before = dijkstra(graph, indices=first, return_predecessors=True)
     near, far = sorted(ends.tolist(), key=lambda vertex: float(cost[vertex]))

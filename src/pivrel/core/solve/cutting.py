@@ -11,7 +11,7 @@ from scipy.sparse import coo_array, csc_array, csr_array
 from scipy.sparse.csgraph import connected_components, dijkstra, minimum_spanning_tree
 from scipy.spatial import KDTree
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, distinct
 from pivrel.core.geometry.edge_pairs import share_of_views
 from pivrel.core.solve.border import angle_sums
 from pivrel.core.solve.factors import Factors
@@ -143,7 +143,7 @@ def to_disc(region: Region) -> Ints:
     from pole to pole where it has no handle.
     """
     graph = ways(region, costs(region))
-    rim = np.unique(region.ends[0][region.border])
+    rim = distinct(region.ends[0][region.border])
     closed = not len(rim)
     if closed:
         rim = np.array([_pole(graph)])
@@ -207,7 +207,7 @@ def next_cuts(region: Region, scale: Floats) -> Ints:
     scale: from `log_scale`. None where none can be reached.
     """
     graph = ways(region, costs(region))
-    near = np.unique(region.ends[0][region.border])
+    near = distinct(region.ends[0][region.border])
     need = np.abs(scale)
     out: list[Ints] = []
     first = 0.0
@@ -248,7 +248,7 @@ def _part(region: Region, rows: Ints) -> Region:
     mine = (slot[region.within] >= 0).all(axis=1)
     return replace(
         region,
-        faces=np.unique(region.triangle_face[rows]).astype(np.int32),
+        faces=distinct(region.triangle_face[rows]).astype(np.int32),
         points=region.points[vertices],
         triangles=local.reshape(-1, 3).astype(np.int32),
         corners=region.corners[rows],

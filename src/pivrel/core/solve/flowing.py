@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, distinct
 from pivrel.core.geometry.fits.frame import level_across
 from pivrel.core.solve.border import SQUARE, Loop, goes_round, loops, squareness, straight_part
 from pivrel.core.solve.even import STEPS, even
@@ -223,7 +223,7 @@ def _even_between(
         return ties, st
     for _ in range(ROUNDS):
         high, low = stretch_of(region, st)
-        strained = np.unique(region.triangles[(low < LET_GO[0]) | (high > LET_GO[1])])
+        strained = distinct(region.triangles[(low < LET_GO[0]) | (high > LET_GO[1])])
         loosened = [_loosened(tied, strained) for tied in (s, t)]
         if not any(loosened):
             break

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.sparse import csc_array, csr_array, diags_array
 
-from pivrel.core.arrays import Floats, Mask
+from pivrel.core.arrays import Floats, Mask, distinct
 from pivrel.core.solve.even import even
 from pivrel.core.solve.factors import Factors
 from pivrel.core.solve.region import Region
@@ -118,7 +118,7 @@ def _screened(region: Region, reach: float) -> Factors:
 
 def _by_stroke(felt: Felt) -> list[Mask]:
     """(T,) the triangles of each stroke that any feels."""
-    used = np.unique(felt.stroke[felt.near > 0])
+    used = distinct(felt.stroke[felt.near > 0])
     return [(felt.near > 0) & (felt.stroke == number) for number in used.tolist()]
 
 

@@ -8,7 +8,7 @@ import numpy as np
 from scipy.sparse import csr_array
 from scipy.spatial import cKDTree
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, distinct
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import weld_tolerance
 from pivrel.core.kernels import kernel
@@ -147,7 +147,7 @@ def _bend_on(normals: Floats, places: Ints, points: Floats, border: Ints) -> Non
     count = len(normals)
     at = np.zeros((count, 3))
     at[places.reshape(-1)] = points.reshape(-1, 3)
-    ends = np.unique(places.reshape(-1)[np.concatenate([border, border - border % 3 + (border + 1) % 3])])
+    ends = distinct(places.reshape(-1)[np.concatenate([border, border - border % 3 + (border + 1) % 3])])
     inner = np.ones(count, bool)
     inner[ends] = False
     pair = np.concatenate([places[:, [0, 1]], places[:, [1, 2]], places[:, [2, 0]]])

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.spatial import cKDTree
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, distinct
 
 AFTER = np.array([1, 2, 0])
 """Triangle corner k starts half-edge k, which ends at corner AFTER[k]. Half-edge 3 t + k belongs to triangle t."""
@@ -100,7 +100,7 @@ def _places_on(
 ) -> dict[int, list[tuple[float, int]]]:
     """For each half-edge the places within it, with their share of the way, in order."""
     start, end = places.reshape(-1)[halves], places[:, AFTER].reshape(-1)[halves]
-    near = np.unique(start)
+    near = distinct(start)
     if len(near) < 3:
         return {}
     a, along = points[start], points[end] - points[start]

@@ -9,7 +9,7 @@ import numpy as np
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import connected_components
 
-from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.arrays import Floats, Ints, Mask, distinct
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.geometry.topology import weld_tolerance
 from pivrel.core.geometry.union_find import join, numbered
@@ -241,7 +241,7 @@ def _region(
     local[(3 * own[:, None] + swap).reshape(-1)] = np.arange(3 * len(own))
     mine = ((within >= 0) & (local[within] >= 0)).all(axis=1)
     return Region(
-        faces=np.unique(face[own]).astype(np.int32),
+        faces=distinct(face[own]).astype(np.int32),
         points=points[places.reshape(-1)[first]],
         triangles=vertex,
         corners=corners,

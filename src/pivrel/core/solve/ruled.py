@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from pivrel.core.arrays import Floats
+from pivrel.core.arrays import Floats, distinct
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.solve.solution import SolveError
@@ -26,7 +26,7 @@ def ruled(one: Floats, other: Floats) -> Surface:
     against = np.linalg.norm(one[0] - other[0]) + np.linalg.norm(one[-1] - other[-1])
     along = np.linalg.norm(one[0] - other[-1]) + np.linalg.norm(one[-1] - other[0])
     other = other[::-1] if along < against else other
-    shares = np.unique(np.concatenate([_shares(one), _shares(other)]))
+    shares = distinct(np.concatenate([_shares(one), _shares(other)]))
     # Corners of the two lines that all but face each other make no strip of their own.
     shares = shares[np.append(np.diff(shares) > SAME, True)]
     near, far = (

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.arrays import Floats, Ints, Mask, distinct
 from pivrel.core.geometry.corner_rows import corner_rows
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.solve.ground import Ground
@@ -212,7 +212,7 @@ def _fill_flat(surface: Surface, missing: Ints, st: Floats, laid_face: Mask) -> 
     at[place[mesh.corners[known]]] = known
     source = at[place[mesh.corners[missing]]]
     st[missing[source >= 0]] = st[source[source >= 0]]
-    for f in np.unique(face[missing]).tolist():
+    for f in distinct(face[missing]).tolist():
         own = np.arange(mesh.face_start[f], mesh.face_start[f + 1])
         has = ~np.isnan(st[own, 0])
         near = (face[missing] == f) & (source >= 0)

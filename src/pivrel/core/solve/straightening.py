@@ -9,7 +9,7 @@ import numpy as np
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import connected_components
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, distinct
 from pivrel.core.solve.cutting import SAME_MM, Chain, steps_along
 from pivrel.core.solve.even import even
 from pivrel.core.solve.flattening import flattened, free, standing
@@ -77,7 +77,7 @@ def _together(region: Region, halves: Ints) -> list[Ints]:
     used, steps = np.unique(np.concatenate([a, b]), return_counts=True)
     return [
         used[label[used] == number]
-        for number in np.unique(label[used])
+        for number in distinct(label[used])
         if (steps[label[used] == number] != 2).any()
     ]
 

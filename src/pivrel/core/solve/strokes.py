@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.spatial import cKDTree
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, distinct
 from pivrel.core.solve.region import Region
 
 Stroke = tuple[tuple[float, float, float], ...]
@@ -113,7 +113,7 @@ def _samples(strokes: list[Floats], band: float) -> tuple[Floats, Floats, Floats
 def _apart(place: Floats, ahead: Floats, number: Ints, band: float) -> Floats:
     """(S,) 1, but for where a stroke crosses another at an angle: there neither can be followed, and both fade out."""
     out = np.ones(len(place))
-    for one in np.unique(number).tolist():
+    for one in distinct(number).tolist():
         own, others = np.flatnonzero(number == one), np.flatnonzero(number != one)
         if not len(others):
             continue

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Mask
+from pivrel.core.arrays import Floats, Mask, distinct
 from pivrel.core.solve.even import even
 from pivrel.core.solve.region import Region
 from pivrel.core.solve.rings import ahead_of, deepest, move
@@ -75,7 +75,7 @@ def _loose(ties: tuple[Ties, Ties]) -> Mask:
 def _moved_inside(region: Region, loose: Mask, st: Floats) -> Floats:
     """Each loose vertex of a folded face put where it sees the whole ring of faces round it, where it can."""
     st = st.copy()
-    vertices = np.unique(region.triangles[folded(region, st)])
+    vertices = distinct(region.triangles[folded(region, st)])
     vertices = vertices[loose[vertices]]
     slots = np.flatnonzero(np.isin(region.triangles.reshape(-1), vertices))
     slots = slots[np.argsort(region.triangles.reshape(-1)[slots], kind="stable")]

@@ -9,7 +9,7 @@ import shapely
 from scipy.sparse import coo_array, csr_array
 from scipy.sparse.csgraph import breadth_first_order, maximum_flow
 
-from pivrel.core.arrays import Floats, Ints, Mask
+from pivrel.core.arrays import Floats, Ints, Mask, distinct
 from pivrel.core.solve.cutting import pieces_of
 from pivrel.core.solve.opening import NONE, open_edges
 from pivrel.core.solve.region import Region
@@ -108,7 +108,7 @@ def _layers(flows: csr_array, over: csr_array, own: Mask, seed: int) -> tuple[In
     first = np.array(taken)
     if below[flows[first].indices].any():
         first = first[: (len(first) + 1) // 2]
-    under = np.unique(over[first].indices)
+    under = distinct(over[first].indices)
     return first, under[own[under]]
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Mask
+from pivrel.core.arrays import Floats, Mask, distinct
 from pivrel.core.geometry.ground import as_ground, bounds_by
 from pivrel.core.geometry.surface import Surface
 
@@ -23,7 +23,7 @@ def framed_parts(surface: Surface, covered: Mask) -> list[int]:
     mesh = surface.mesh
     bounds = bounds_by(surface, mesh.face_part, len(mesh.part_names))
     standing = np.flatnonzero(~as_ground(surface, bounds, PART_WIDE)).tolist() or list(range(len(bounds)))
-    carrying = sorted({*standing} & {*np.unique(mesh.face_part[covered]).tolist()})
+    carrying = sorted({*standing} & {*distinct(mesh.face_part[covered]).tolist()})
     good_deal = _diagonal(bounds[carrying]) > GOOD_DEAL * _diagonal(bounds[standing])
     return carrying if good_deal else standing
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from pivrel.core.arrays import Ints
+from pivrel.core.arrays import Ints, distinct
 from pivrel.core.bake.baking import Baking, Shown
 from pivrel.core.bake.texels import texels_of
 from pivrel.core.coats.tones import AS_IT_IS
@@ -125,7 +125,7 @@ def _model(plan: Plan, images: tuple[Mapping[Channel, Image], ...], metallic: li
         # Faces without area lie in no chart: they go along with the rest.
         first = page[own & (page >= 0)][:1]
         on = np.where(page < 0, first, page) if len(first) else np.maximum(page, 0)
-        for number in np.unique(on[own]).tolist():
+        for number in distinct(on[own]).tolist():
             face_finish[own & (on == number)] = len(finishes)
             finishes.append(replace(model.finishes[row], tone=AS_IT_IS, tile=True))
             looks.append(Look({str(k): v for k, v in images[number].items()}, metallic[number], True))

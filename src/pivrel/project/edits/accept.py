@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from pivrel.core.arrays import distinct
 from pivrel.core.phrases import counted
 from pivrel.core.picks import added, by_ids
 from pivrel.project.edits.base import Before, Done, Edit, EditError
@@ -26,7 +27,7 @@ class Accept(Edit):
         if not 0 <= min(self.faces) <= max(self.faces) < before.surface.mesh.face_count:
             raise EditError("one of the faces does not exist")
         document = before.finish(self.finish)
-        more = by_ids(np.unique(np.array(self.faces, np.int32)))
+        more = by_ids(distinct(np.array(self.faces, np.int32)))
         pick = pick_model(added(document.body.core_pick, more))
         out = before.contents.copied()
         out.finishes[self.finish] = replace(document, body=changed(document.body, pick=pick))

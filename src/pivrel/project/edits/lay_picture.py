@@ -48,6 +48,8 @@ class LayPicture(Edit):
 
 def _off(before: Pieces, after: Pieces, low_mm: tuple[float, float]) -> float:
     """mm by which any corner lies elsewhere than moved as a whole."""
-    both = np.flatnonzero(before.surface.corners_of(np.intersect1d(before.faces, after.faces)))
+    both = np.flatnonzero(
+        before.surface.corners_of(np.intersect1d(before.faces, after.faces, assume_unique=True))
+    )
     off = before.place_of(both) - low_mm - after.place_of(both)
     return float(np.abs(off).max(initial=0.0))

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from pivrel.core.arrays import Ints
+from pivrel.core.arrays import Ints, distinct
 from pivrel.core.laying import BARE
 from pivrel.core.picks import by_ids
 from pivrel.core.set_out.moves import LaidFinish, SetOutMove, laid_finish
@@ -38,7 +38,7 @@ def covering(before: Before, face: int, what: str) -> str:
 def _pick_of(project: LaidProject, faces: Ints) -> PickModel:
     """The shortest pick that holds these faces: whole patches by their ids, or else the faces."""
     patches = project.surface.patches()
-    used = np.unique(patches[faces])
+    used = distinct(patches[faces])
     if len(faces) == int(np.isin(patches, used).sum()):
         return PatchesPick(patches=tuple(used.tolist()))
     return pick_model(by_ids(faces))

@@ -9,7 +9,7 @@ import numpy as np
 from flask import Blueprint, Response, abort
 
 from pivrel.core import picks
-from pivrel.core.arrays import Ints
+from pivrel.core.arrays import Ints, distinct
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.laying import BARE
 from pivrel.core.picks import Pick
@@ -73,7 +73,7 @@ def part_list(project_id: int, by: str) -> Response:
             faces = order[bounds[number] : bounds[number + 1]]
             if not len(faces):
                 continue
-            parts = np.unique(mesh.face_part[faces])
+            parts = distinct(mesh.face_part[faces])
             out.append(
                 PartGroup(
                     name=name,

@@ -10,7 +10,7 @@ import numpy as np
 from flask import Blueprint, Response
 
 from pivrel.core import picks
-from pivrel.core.arrays import Ints, Mask
+from pivrel.core.arrays import Ints, Mask, distinct
 from pivrel.core.content_key import content_key
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.patches import CREASE_DEG
@@ -126,7 +126,7 @@ def _parts(mesh: Mesh, parts: Sequence[int]) -> Pick:
 def _patches(laid: LaidProject, faces: Ints, crease_deg: float) -> Pick:
     """The whole patches of these faces."""
     patches = laid.surface.patches(crease_deg)
-    wanted = np.unique(patches[faces])
+    wanted = distinct(patches[faces])
     if crease_deg == CREASE_DEG:
         return picks.Patches(tuple(wanted.tolist()))
     # Patch ids of a rule are those at 30 degrees; at another angle the faces are named.
@@ -142,7 +142,7 @@ def _region(laid: LaidProject, region: Region) -> Pick:
     if not len(found) or region.level == "face":
         return picks.by_ids(found)
     if region.level == "part":
-        return _parts(mesh, np.unique(mesh.face_part[found]).tolist())
+        return _parts(mesh, distinct(mesh.face_part[found]).tolist())
     return _patches(laid, found, region.crease_deg)
 
 
@@ -168,7 +168,7 @@ def _figure(laid: LaidProject, figure: FigurePicked) -> Pick:
         else [schedule.figures(figure.finish)]
     )
     found = [_measured(figures, figure.figure) for figures in measured]
-    return picks.by_ids(np.unique(np.concatenate([np.empty(0, np.int32), *found])))
+    return picks.by_ids(distinct(np.concatenate([np.empty(0, np.int32), *found])))
 
 
 def _adjusted(laid: LaidProject, figure: FigurePicked) -> Pick:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from pivrel.core.arrays import Ints
+from pivrel.core.arrays import Ints, distinct
 from pivrel.core.geometry.exact import ExactSurface
 from pivrel.core.geometry.fits.round_shape import RoundFit, SphereFit
 from pivrel.core.geometry.frames import Datum
@@ -49,7 +49,7 @@ def _one(surface: Surface, faces: Ints, kinds: tuple[str, ...]) -> ExactSurface 
     mesh = surface.mesh
     if mesh.face_patch is None or not len(faces):
         return None
-    exact = [mesh.exact[patch] for patch in np.unique(mesh.face_patch[faces])]
+    exact = [mesh.exact[patch] for patch in distinct(mesh.face_patch[faces])]
     curved = [s for s in exact if s.kind != "plane"]
     if not curved or any(s.kind not in kinds or not same_surface(s, curved[0]) for s in curved):
         return None

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial import ConvexHull, QhullError
 
-from pivrel.core.arrays import Floats
+from pivrel.core.arrays import Floats, distinct
 from pivrel.core.geometry.fits.frame import UP, unit
 
 MOST_SIDES = 3000
@@ -54,7 +54,7 @@ def _least_rectangle(flat: Floats) -> tuple[float, float]:
     except QhullError:
         outline = flat
     edges = np.roll(outline, -1, axis=0) - outline
-    turns = np.unique(np.round(np.arctan2(edges[:, 1], edges[:, 0]) % (np.pi / 2), 9))
+    turns = distinct(np.round(np.arctan2(edges[:, 1], edges[:, 0]) % (np.pi / 2), 9))
     c, s = np.cos(turns), np.sin(turns)
     across = np.ptp(outline @ np.stack([c, s]), axis=0)
     upward = np.ptp(outline @ np.stack([-s, c]), axis=0)
