@@ -20,6 +20,9 @@ DEEPEST = 64
 MOST_DIGITS = 19
 """Of a whole number: what 64 bits hold."""
 
+STEP = 1 << 20
+"""Signs of a text that are looked through at a time."""
+
 
 class JsonError(InputError):
     """A text that is no JSON, or none that anything of ours would be; the message says why in one sentence."""
@@ -41,7 +44,7 @@ def read_json(
         raise JsonError(f"the JSON holds more than {most_values:,} values")
     numbers: dict[str, Any] = {} if own else {"parse_float": _finite, "parse_constant": _no_number}
     # What is asked of each whole number takes six times as long as reading it.
-    if _longest_number(text) > MOST_DIGITS:
+    if _has_long_number(text):
         numbers["parse_int"] = _whole
     try:
         value = json.loads(text, **numbers)
@@ -69,11 +72,16 @@ def text_of(data: bytes | str) -> str:
         raise JsonError("the JSON is no text in UTF-8") from None
 
 
-def _longest_number(text: str) -> int:
-    """The digits of the longest run of them."""
-    signs = np.frombuffer(text.encode("utf-8", "surrogatepass"), np.uint8)
-    others = np.flatnonzero((signs < ord("0")) | (signs > ord("9")))
-    return int(np.diff(others, prepend=-1, append=len(signs)).max()) - 1
+def _has_long_number(text: str) -> bool:
+    """Whether more digits stand in a row than a whole number may have. Looked at in steps: a text may be large."""
+    for begin in range(0, len(text), STEP):
+        signs = np.frombuffer(
+            text[begin : begin + STEP + MOST_DIGITS].encode("utf-8", "surrogatepass"), np.uint8
+        )
+        others = np.flatnonzero((signs < ord("0")) | (signs > ord("9")))
+        if np.diff(others, prepend=-1, append=len(signs)).max() - 1 > MOST_DIGITS:
+            return True
+    return False
 
 
 def _whole(digits: str) -> int:

@@ -1,8 +1,5 @@
 """Factors give back the memory that they took, whichever thread lets go of them."""
 
-import os
-import subprocess
-import sys
 import threading
 
 import numpy as np
@@ -12,7 +9,6 @@ from scipy.sparse.linalg import spsolve
 
 from pivrel.core.solve.factors import Factors
 from pivrel.memory import give_back, resident
-from tests.serving import ROOT
 
 SIDE = 90
 
@@ -60,22 +56,23 @@ def test_a_singular_matrix_is_told_and_the_next_one_is_made():
     assert Factors(csc_array(np.eye(3))).solve(np.ones(3)).tolist() == [1, 1, 1]
 
 
-def test_a_process_that_is_born_makes_factors_of_its_own():
-    Factors(plate())
-    child = os.fork()
-    if child == 0:
-        os._exit(int(Factors(csc_array(np.eye(3))).solve(np.ones(3)).sum()))
-    assert os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]) == 3
+def test_factors_take_no_more_than_their_entries():
+    matrix = plate()
+    Factors(matrix)
+    before = resident()
+    kept = [Factors(matrix) for _ in range(20)]
+    give_back()
+    stated = sum(one.nbytes for one in kept)
+    assert 60 << 20 < stated < 100 << 20
+    assert resident() - before < 1.3 * stated
 
 
-def test_a_process_ends_without_a_word_whatever_factors_it_still_has():
-    script = """
-from pivrel.core.solve.factors import Factors
-from tests.core.test_factors import plate
-kept = Factors(plate())
-let_go = Factors(plate())
-del let_go
-print("done")
-"""
-    ended = subprocess.run([sys.executable, "-c", script], cwd=ROOT, capture_output=True, text=True)
-    assert (ended.returncode, ended.stdout, ended.stderr) == (0, "done\n", "")
+def test_complex_factors_solve_complex_values():
+    matrix = csc_array(plate() + 1j * diags_array(np.linspace(0, 1, SIDE * SIDE)))
+    right = np.exp(1j * np.arange(SIDE * SIDE))
+    assert Factors(matrix).solve(right) == pytest.approx(spsolve(matrix, right), rel=1e-9)
+
+
+def test_values_that_are_not_as_many_as_unknowns_are_refused():
+    with pytest.raises(ValueError, match="3 values for 8100 unknowns"):
+        Factors(plate()).solve(np.ones(3))
