@@ -6,7 +6,6 @@ import socket
 import subprocess
 import sys
 import threading
-import time
 import urllib.request
 
 import numpy as np
@@ -21,7 +20,8 @@ from pivrel.web.app import create_app
 from tests.conftest import Asking, facts_of
 from tests.formats.test_sources import picture, png
 from tests.lengths import at_length
-from tests.serving import WAIT_S, Server, free_port
+from tests.serving import Server, free_port
+from tests.web.test_spare import soon
 
 
 @pytest.mark.slow
@@ -211,9 +211,7 @@ def test_a_pick_names_as_many_parts_as_a_model_has(client, database):
 def test_an_endless_name_of_a_part_is_cut_and_the_part_can_be_picked(client, upload):
     model = b"o %s\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n" % (b"[" * 100_000)
     number = upload("/api/imports", {"a.obj": model}).json["id"]
-    until = time.monotonic() + WAIT_S
-    while client.get(f"/api/imports/{number}").json["state"] == "working" and time.monotonic() < until:
-        time.sleep(0.02)
+    soon(lambda: client.get(f"/api/imports/{number}").json["state"] != "working")
     made = client.post(f"/api/imports/{number}/project", json={"unit": "m", "up": "z"}).json["id"]
     part = Asking(client, made)
     found = client.post(

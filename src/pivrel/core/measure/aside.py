@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from pivrel.core.arrays import Floats, Ints, distinct, rows_by
+from pivrel.core.arrays import Floats, Ints, rows_by
 from pivrel.core.geometry.fits.frame import level_across
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.measure.pieces import Pieces, find_pieces
@@ -20,7 +20,7 @@ GAP = 0.02
 def left_aside(surface: Surface, bare: Ints, laid: Ints) -> Ints:
     """Of bare faces those of the parts that some laid faces belong to; (K,) int32, ascending."""
     part = surface.mesh.face_part
-    out: Ints = bare[np.isin(part[bare], distinct(part[laid]))]
+    out: Ints = bare[np.isin(part[bare], part[laid])]
     return out
 
 

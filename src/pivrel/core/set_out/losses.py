@@ -30,16 +30,21 @@ def given_up(before: LaidFinish, after: LaidFinish) -> list[str]:
     if uneven:
         out.append(f"the cuts of {counted(len(uneven), 'side')} are no longer equal")
     places = [
-        (len(np.setdiff1d(_corners_on_joints(before), _corners_on_joints(after))), "corner"),
-        (len(np.setdiff1d(_edges_on(before, False), _edges_on(after, False))), "edge"),
+        (_missing(_corners_on_joints(before), _corners_on_joints(after)), "corner"),
+        (_missing(_edges_on(before, False), _edges_on(after, False)), "edge"),
     ]
     lost = " and ".join(counted(count, one) for count, one in places if count)
     if lost:
         out.append(f"joints no longer fall on {lost} where they did")
-    middles = len(np.setdiff1d(_edges_on(before, True), _edges_on(after, True)))
+    middles = _missing(_edges_on(before, True), _edges_on(after, True))
     if middles:
         out.append(f"the middle of a unit no longer lies on {counted(middles, 'edge')} where it did")
     return out
+
+
+def _missing(before: Ints, after: Ints) -> int:
+    """How many of some numbers, each once, are not among others, each once."""
+    return len(np.setdiff1d(before, after, assume_unique=True))
 
 
 def _borders(laid: LaidFinish) -> Ints:
@@ -75,7 +80,7 @@ def _corners_on_joints(laid: LaidFinish) -> Ints:
     place = surface.topology.place[surface.mesh.corners[corners]]
     on = _on_lines(laid, corners, False).all(axis=1)
     missed = distinct(place[~on])
-    out: Ints = np.setdiff1d(distinct(place), missed)
+    out: Ints = np.setdiff1d(distinct(place), missed, assume_unique=True)
     return out
 
 

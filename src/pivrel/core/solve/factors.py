@@ -25,6 +25,7 @@ class Factors:
             matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
         )
         self._lower, self._upper = _arrays(made.L), _arrays(made.U)
+        # Unlike the factors these are views of what it holds.
         self._rows, self._columns = made.perm_r.copy(), made.perm_c.copy()
 
     @property
@@ -45,7 +46,7 @@ class Factors:
 def _arrays(factor: csc_array) -> tuple[Ints, Ints, Floats]:
     """Where each column begins, the rows of its entries, ascending, and their values."""
     factor.sort_indices()
-    return factor.indptr.copy(), factor.indices.copy(), factor.data.copy()
+    return factor.indptr, factor.indices, factor.data
 
 
 @kernel
