@@ -35,6 +35,9 @@ STAGES: Mapping[str, str] = {
 
 HELP = "undo what was changed of it last, or lay it by another projection"
 
+UNREAD = "it was kept by another version of Pivrel, and holds what this one does not take"
+UNREAD_HELP = "any change of it leaves that out, or undo what was changed of it last"
+
 
 class RowError(InputError):
     """A row of which a stage failed; the message is what is told of it, without its name."""

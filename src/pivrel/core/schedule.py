@@ -25,7 +25,7 @@ from pivrel.core.evaluation.coated import Coated
 from pivrel.core.evaluation.jumps import Jumps, find_jumps
 from pivrel.core.evaluation.settling import LinesOf, Under, grid_of, own_finish, settle_coats
 from pivrel.core.evaluation.textures import Textures
-from pivrel.core.failures import Failure, PassingError, RowError, attempt
+from pivrel.core.failures import UNREAD, UNREAD_HELP, Failure, PassingError, RowError, attempt
 from pivrel.core.geometry.frames import FrameError
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import (
@@ -236,6 +236,8 @@ class Schedule:
 
     def _try(self, key: str) -> None:
         """Lays a finish on all that its pick holds, wherever its sheet is placed. RowError where that fails."""
+        if unread := self.finishes[key].unread:
+            raise RowError(f"{UNREAD} ({unread}); {UNREAD_HELP}")
         faces = self._could_hold(key)
         self._laid(key, faces, self._laying_key_on(key, content_key(faces.tobytes())), "held")
 

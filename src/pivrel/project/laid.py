@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.geometry.surface import Surface
@@ -98,10 +98,11 @@ class LaidProject:
     def _core_finish(self, document: Document[FinishModel]) -> Finish:
         """A finish as the core knows it; the same one as long as it and its materials stay as they are."""
         named = [self.contents.materials[key] for key in document.body.material_ids]
+        unread = next((d.unread.words for d in (document, *named) if d.unread), "")
         return self.computing.get(
             "finishes",
             (document.text, *((m.key, m.text) for m in named)),
-            lambda: document.body.to_core(self.material),
+            lambda: replace(document.body.to_core(self.material), unread=unread),
             lambda _: 2 * len(document.text) + 4000,
         )
 

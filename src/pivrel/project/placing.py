@@ -79,12 +79,12 @@ def moved_contents(contents: Contents, motion: Motion) -> Contents:
     """Finishes, kept picks and views where the model is now; materials keep their true size."""
     out = contents.copied()
     for key, finish in contents.finishes.items():
-        out.finishes[key] = replace(finish, body=_moved_finish(finish.body, motion))
+        out.finishes[key] = finish.with_body(_moved_finish(finish.body, motion))
     for key, pick_set in contents.pick_sets.items():
         pick = _moved_pick(pick_set.body.pick, motion)
-        out.pick_sets[key] = replace(pick_set, body=changed(pick_set.body, pick=pick))
+        out.pick_sets[key] = pick_set.with_body(changed(pick_set.body, pick=pick))
     for key, view in contents.views.items():
-        out.views[key] = replace(view, body=_moved_view(view.body, motion))
+        out.views[key] = view.with_body(_moved_view(view.body, motion))
     return out
 
 

@@ -13,7 +13,10 @@ RECIPE = "recipe.json"
 
 
 def recipe_files(db: Connection, project_id: int) -> dict[str, bytes]:
-    """recipe.json and the images that it names, by their file names; finishes in the order of the schedule."""
+    """recipe.json and the images that it names, by their file names; finishes in the order of the schedule.
+
+    Without rows that this version cannot read.
+    """
     contents = projects.contents(db, project_id)
     files: dict[str, bytes] = {}
     materials = {}
@@ -22,10 +25,11 @@ def recipe_files(db: Connection, project_id: int) -> dict[str, bytes]:
         for channel, image in blobs.get_images(db, document.body.images).items():
             names[channel] = f"{safe_file_name(key)}_{channel}{image.suffix}"
             files[names[channel]] = image.data
-        body = document.fields
+        body = document.body.model_dump(mode="json", by_alias=True)
         stated = {k: body[k] for k in MaterialModel.model_fields if k in body}
         materials[key] = {**stated, "grain_deg": document.body.grain_deg or 0.0, "images": names}
-    finishes = [{k: v for k, v in d.fields.items() if v is not None} for d in contents.finishes.values()]
+    rows = [document for document in contents.finishes.values() if not document.unread]
+    finishes = [{k: v for k, v in row.fields.items() if v is not None} for row in rows]
     text = json.dumps({"recipe": 1, "materials": materials, "finishes": with_ids(finishes)}, indent=1)
     read_recipe(text)
     return {RECIPE: text.encode(), **files}

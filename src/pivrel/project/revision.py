@@ -71,10 +71,10 @@ def revised(contents: Contents, old: Surface, new: Surface) -> Revision:
     matched = match(old, new)
     out = contents.copied()
     for key, finish in contents.finishes.items():
-        out.finishes[key] = replace(finish, body=_carried(finish.body, old, new, matched))
+        out.finishes[key] = finish.with_body(_carried(finish.body, old, new, matched))
     for key, pick_set in contents.pick_sets.items():
         pick = pick_model(carried(pick_set.body.pick.to_core(), old, new, matched))
-        out.pick_sets[key] = replace(pick_set, body=changed(pick_set.body, pick=pick))
+        out.pick_sets[key] = pick_set.with_body(changed(pick_set.body, pick=pick))
     return Revision(out, _items(contents, out, old, new, matched), matched.motion.scale)
 
 

@@ -6,13 +6,14 @@ import json
 
 from pivrel.errors import NotFoundError
 from pivrel.store.connection import Connection
-from pivrel.store.documents import CoatSetBody, stored
+from pivrel.store.documents import CoatSetBody
+from pivrel.store.stored import stored
 
 
 def get_all(db: Connection) -> dict[str, CoatSetBody]:
     """All of them by name, in the order of their names."""
     rows = db.execute("SELECT name, body FROM coat_set ORDER BY name COLLATE NOCASE")
-    return {row["name"]: stored(CoatSetBody, json.loads(row["body"])) for row in rows}
+    return {row["name"]: stored(CoatSetBody, json.loads(row["body"]))[0] for row in rows}
 
 
 def existing(db: Connection, name: str) -> CoatSetBody:
@@ -20,7 +21,7 @@ def existing(db: Connection, name: str) -> CoatSetBody:
     row = db.execute("SELECT body FROM coat_set WHERE name = ?", (name,)).fetchone()
     if row is None:
         raise NotFoundError(f"there are no coats kept as {name!r}")
-    return stored(CoatSetBody, json.loads(row["body"]))
+    return stored(CoatSetBody, json.loads(row["body"]))[0]
 
 
 def put(db: Connection, name: str, body: CoatSetBody) -> None:

@@ -9,10 +9,10 @@ from functools import cached_property
 from typing import Annotated, Any, Generic, Literal, TypeVar
 
 import numpy as np
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import BaseModel, Field
 
 from pivrel.core.arrays import Floats
-from pivrel.core.plain_text import PRINTABLE, printable
+from pivrel.core.plain_text import PRINTABLE
 from pivrel.formats.units import Unit, Upward
 from pivrel.materials.channels import Channel
 from pivrel.recipe import FinishModel, JointsModel, Number, Pair, PickModel, Triple
@@ -21,6 +21,7 @@ from pivrel.recipe.finishes import MOST_COATS
 from pivrel.recipe.materials import Area
 from pivrel.recipe.values import Degrees, Name, Strict, Text
 from pivrel.store.connection import Connection
+from pivrel.store.stored import stored
 
 Tag = Annotated[str, Field(min_length=1, max_length=40, pattern=PRINTABLE)]
 
@@ -170,22 +171,39 @@ class ModelBody(Body):
 
 
 B = TypeVar("B", bound=BaseModel, covariant=True)
+C = TypeVar("C", bound=BaseModel)
 
 Kind = Literal["finish", "material", "pick_set", "view", "model"]
 
 
 @dataclass(frozen=True)
+class Unread:
+    """What of a document this version does not take, in words, and the whole as it is kept: reading loses nothing."""
+
+    words: str
+    fields: Mapping[str, Any]
+
+
+@dataclass(frozen=True)
 class Document(Generic[B]):
-    """One document of a project. position: its place among those of its kind."""
+    """One document of a project. position: its place among those of its kind.
+
+    unread: where this version does not take all of it, until its body is changed.
+    """
 
     key: str
     position: int
     body: B
+    unread: Unread | None = None
+
+    def with_body(self, body: C) -> Document[C]:
+        """The document, saying something else."""
+        return Document(self.key, self.position, body)
 
     @cached_property
     def fields(self) -> dict[str, Any]:
         """The body as JSON has it."""
-        return self.body.model_dump(mode="json", by_alias=True)
+        return dict(self.unread.fields) if self.unread else self.body.model_dump(mode="json", by_alias=True)
 
     @cached_property
     def text(self) -> str:
@@ -248,7 +266,8 @@ class Contents:
 class DocumentKind:
     """A kind of document. held_as: where `Contents` holds it. prefix: what its keys begin with, if it numbers them.
 
-    aside: whether it changes nothing of the result, so that undo does not touch it. word: as an artist calls it.
+    aside: whether it changes nothing of the result, so that undo does not touch it. word: as an artist calls it. needed:
+    what stands for fields that a body must have, where those that are kept cannot be read.
     """
 
     body: type[BaseModel]
@@ -256,13 +275,51 @@ class DocumentKind:
     prefix: str = ""
     aside: bool = False
     word: str = ""
+    needed: Mapping[str, Any] = field(default_factory=dict)
 
 
 DOCUMENTS: Mapping[str, DocumentKind] = {
-    "finish": DocumentKind(FinishModel, "finishes", "F", word="finish"),
-    "material": DocumentKind(MaterialBody, "materials", word="material"),
-    "pick_set": DocumentKind(PickSetBody, "pick_sets", "P", aside=True, word="pick"),
-    "view": DocumentKind(ViewBody, "views", "V", aside=True, word="view"),
+    "finish": DocumentKind(
+        FinishModel,
+        "finishes",
+        "F",
+        word="finish",
+        needed={"name": "finish", "material": "?", "pick": {"faces": []}, "projection": {"kind": "box"}},
+    ),
+    "material": DocumentKind(
+        MaterialBody,
+        "materials",
+        word="material",
+        needed={
+            "name": "material",
+            "repeat_mm": [1000, 1000],
+            "grain_deg": None,
+            "metallic": 0,
+            "images": {},
+        },
+    ),
+    "pick_set": DocumentKind(
+        PickSetBody,
+        "pick_sets",
+        "P",
+        aside=True,
+        word="pick",
+        needed={"name": "pick", "pick": {"faces": []}},
+    ),
+    "view": DocumentKind(
+        ViewBody,
+        "views",
+        "V",
+        aside=True,
+        word="view",
+        needed={
+            "name": "view",
+            "position_mm": [0, -10_000, 5000],
+            "target_mm": [0, 0, 0],
+            "up": [0, 0, 1],
+            "height_mm": None,
+        },
+    ),
 }
 """Every kind of document, in the order in which changes are written."""
 
@@ -277,7 +334,7 @@ def read_document(db: Connection, kind: str, key: str, position: int, text: str)
     """A stored document; the same object as long as its row stays the same, for picks can be long."""
 
     def make() -> Document[Any]:
-        document = Document(key, position, stored_body(kind, json.loads(text)))
+        document = stored_document(kind, key, position, json.loads(text))
         # What is stored stays as it is stored, whatever it leaves to defaults.
         document.__dict__["text"] = text
         return document
@@ -285,28 +342,12 @@ def read_document(db: Connection, kind: str, key: str, position: int, text: str)
     return db.parsed.get((kind, key, position, text), make, _bytes_of)
 
 
-def stored_body(kind: str, fields: Mapping[str, Any]) -> BaseModel:
-    """A body from the database, as `stored` reads it."""
-    return stored(ModelBody if kind == "model" else DOCUMENTS[kind].body, fields)
-
-
-M = TypeVar("M", bound=BaseModel)
-
-
-def stored(model: type[M], fields: Mapping[str, Any]) -> M:
-    """What the database holds. Names that an earlier version kept and this one would not take are put right first."""
-    try:
-        return model.model_validate(fields)
-    except ValidationError:
-        return model.model_validate(_printable(fields))
-
-
-def _printable(value: Any) -> Any:
-    if isinstance(value, dict):
-        return {key: _printable(held) for key, held in value.items()}
-    if isinstance(value, list):
-        return [_printable(held) for held in value]
-    return printable(value) if isinstance(value, str) else value
+def stored_document(kind: str, key: str, position: int, fields: Mapping[str, Any]) -> Document[Any]:
+    """A document from the database, as `stored` reads it."""
+    if kind == "model":
+        return Document(key, position, stored(ModelBody, fields)[0])
+    body, words = stored(DOCUMENTS[kind].body, fields, DOCUMENTS[kind].needed)
+    return Document(key, position, body, Unread(words, fields) if words else None)
 
 
 def remember_document(db: Connection, kind: str, document: Document[Any]) -> None:

@@ -17,7 +17,7 @@ from pivrel.store.documents import (
     ModelBody,
     ModelFacts,
     read_document,
-    stored_body,
+    stored_document,
 )
 from pivrel.store.projects import Project, note_changes, put_document, put_model
 from pivrel.store.times import now
@@ -114,11 +114,11 @@ def take_back(db: Connection, project_id: int, kind: str, key: str) -> str:
     free = key
     while free in taken:
         free = f"{key[0]}{int(free[1:]) + 1}"
-    document = Document(free, row["position"], stored_body(kind, json.loads(row["body"])))
+    document = stored_document(kind, free, row["position"], json.loads(row["body"]))
     carry_out(db, project_id, [Change(kind, free, None, document)])
     db.execute("DELETE FROM forgotten WHERE project_id = ? AND kind = ? AND key = ?", (project_id, kind, key))
     db.execute("UPDATE project SET aside = aside + 1 WHERE id = ?", (project_id,))
-    return str(document.fields["name"])
+    return str(document.body.name)
 
 
 def undo(db: Connection, project_id: int, revision: int) -> str:
@@ -197,13 +197,13 @@ def side_of(row: dict[str, Any], side: Side, there: Document[Any] | None) -> Doc
     if wanted is None or not row.get("partial"):
         if not wanted:
             return None
-        return Document(wanted["key"], wanted["position"], stored_body(row["kind"], wanted["body"]))
+        return stored_document(row["kind"], wanted["key"], wanted["position"], wanted["body"])
     if there is None:
         # A view or a pick that was forgotten meanwhile.
         return None
     changed = {*row["before"]["body"], *row["after"]["body"]}
     body = {k: v for k, v in there.fields.items() if k not in changed}
-    return Document(row["key"], wanted["position"], stored_body(row["kind"], body | wanted["body"]))
+    return stored_document(row["kind"], row["key"], wanted["position"], body | wanted["body"])
 
 
 def _changes_towards(db: Connection, project_id: int, rows: list[dict[str, Any]], side: Side) -> list[Change]:

@@ -13,6 +13,7 @@ from pivrel.errors import NotFoundError
 from pivrel.store import uses
 from pivrel.store.connection import Connection, Pulse
 from pivrel.store.documents import (
+    DOCUMENTS,
     Change,
     Contents,
     Document,
@@ -20,8 +21,8 @@ from pivrel.store.documents import (
     ModelFacts,
     read_document,
     remember_document,
-    stored,
 )
+from pivrel.store.stored import stored
 from pivrel.store.times import now
 
 
@@ -88,7 +89,7 @@ def put_document(
 
 
 def _project(row: sqlite3.Row) -> Project:
-    return Project(**{**dict(row), "model": stored(ModelFacts, json.loads(row["model"]))})
+    return Project(**{**dict(row), "model": stored(ModelFacts, json.loads(row["model"]))[0]})
 
 
 def get(db: Connection, project_id: int) -> Project | None:
@@ -196,8 +197,10 @@ Library = dict[str, Document[LibraryBody]]
 def library(db: Connection) -> Library:
     """The materials of the library by key: those that come with Pivrel, and the artist's own."""
     rows = db.execute("SELECT key, position, body FROM library_material ORDER BY position")
+    needed = DOCUMENTS["material"].needed
     return {
-        r["key"]: Document(r["key"], r["position"], stored(LibraryBody, json.loads(r["body"]))) for r in rows
+        r["key"]: Document(r["key"], r["position"], stored(LibraryBody, json.loads(r["body"]), needed)[0])
+        for r in rows
     }
 
 

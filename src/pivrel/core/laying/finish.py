@@ -59,7 +59,8 @@ class Finish:
     lays it nowhere: what lies beneath shows. tie: places of the sheet that fall on places of the model, once it lies as
     all the rest says, and tie_by: what that may do to it. material_key: what the images of its material are known by.
     tone: how it looks beside its images; toned: faces that look otherwise; spread: how its pieces differ. cells: its sheet
-    cut into random patches. coats: what lies over it, first to last.
+    cut into random patches. coats: what lies over it, first to last. unread: what was kept of it and cannot be read, for
+    which it is not laid.
     """
 
     name: str
@@ -87,6 +88,7 @@ class Finish:
     spread: Spread | None = None
     cells: Cells | None = None
     coats: tuple[Coat, ...] = ()
+    unread: str = ""
 
     @property
     def sheets_over(self) -> tuple[SheetOver, ...]:
@@ -164,7 +166,7 @@ class Finish:
     @cached_property
     def tried_key(self) -> str:
         """Changes where it may be laid that could not be, or the other way round, on the same surface."""
-        return content_key(self.pick_key, self.solved_key, self.raw_key or self.laid_key)
+        return content_key(self.pick_key, self.solved_key, self.raw_key or self.laid_key, self.unread)
 
     @cached_property
     def raw_key(self) -> str | None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -30,5 +29,5 @@ class Accept(Edit):
         more = by_ids(distinct(np.array(self.faces, np.int32)))
         pick = pick_model(added(document.body.core_pick, more))
         out = before.contents.copied()
-        out.finishes[self.finish] = replace(document, body=changed(document.body, pick=pick))
+        out.finishes[self.finish] = document.with_body(changed(document.body, pick=pick))
         return Done(out, f"lay {document.body.name} on {counted(len(self.faces), 'more face')}")

@@ -76,5 +76,5 @@ class Avoid(Edit):
 def _marked(contents: Contents, key: str, areas: tuple[tuple[float, ...], ...]) -> Contents:
     out = contents.copied()
     document = out.materials[key]
-    out.materials[key] = replace(document, body=changed(document.body, avoid_mm=areas))
+    out.materials[key] = document.with_body(changed(document.body, avoid_mm=areas))
     return out

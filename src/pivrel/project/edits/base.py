@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from abc import abstractmethod
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import ClassVar
 
@@ -136,7 +136,7 @@ class FinishEdit(Edit):
             stated = document.body.model_copy(update=dict(fields))
             if stated.datum is None and stated.datum_for == "pick":
                 fields = {**fields, "datum": before.fitted(fresh(stated))}
-            out.finishes[key] = replace(document, body=changed(document.body, **fields))
+            out.finishes[key] = document.with_body(changed(document.body, **fields))
         count = len(self.finishes)
         who = out.finishes[self.finishes[0]].body.name if count == 1 else f"{count} finishes"
         return Done(out, f"{self.what} of {who}")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Literal
 
 from pivrel.project.edits.base import Before, Done, Edit, EditError, resized
@@ -36,7 +35,7 @@ class ChangeMaterial(Edit):
         fields |= {k: v for k in ("name", "normal_y") if (v := getattr(self, k)) is not None}
         out = before.contents.copied()
         body = changed(document.body, **fields)
-        out.materials[self.material] = replace(document, body=body)
+        out.materials[self.material] = document.with_body(body)
         words = {"repeat_mm": "repeat", "grain_deg": "grain", "name": "name", "normal_y": "normal map"}
         what = next((words[key] for key in fields if key in words), "nothing")
         return Done(out, f"{what} of {body.name}")

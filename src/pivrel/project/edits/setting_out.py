@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -89,5 +88,5 @@ def _does_something(adjustment: AdjustmentModel) -> bool:
 def with_finish(contents: Contents, key: str, stated: FinishModel) -> Contents:
     """The contents with another body of a finish."""
     out = contents.copied()
-    out.finishes[key] = replace(out.finishes[key], body=stated)
+    out.finishes[key] = out.finishes[key].with_body(stated)
     return out

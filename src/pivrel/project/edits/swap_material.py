@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Literal
 
 from pivrel.project.edits.base import Before, Done, Edit, regrained, with_material
@@ -31,5 +30,5 @@ class SwapMaterial(Edit):
             if stated.material == self.material:
                 fields |= regrained(stated, out, self.to)
             if fields:
-                out.finishes[key] = replace(document, body=changed(stated, **fields))
+                out.finishes[key] = document.with_body(changed(stated, **fields))
         return Done(out, f"{out.materials[self.to].body.name} in place of {was.name}")
