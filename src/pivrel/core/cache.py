@@ -117,19 +117,24 @@ class BoundedCache:
                 del self._slots[slot]
 
 
-def remembered(bytes_at_most: int, size: Callable[..., int]) -> Callable[[Callable[P, T]], Callable[P, T]]:
-    """A function that keeps what it returned last, by its arguments, at most so many bytes of it.
+def as_they_are(*args: Hashable) -> Hashable:
+    """What a value is kept by: its arguments themselves."""
+    return args
 
-    size: of a value and the arguments that it was made from, which are kept with it. Several threads may make values
-    side by side.
+
+def remembered(
+    cache: BoundedCache, size: Callable[..., int], name: Callable[..., Hashable] = as_they_are
+) -> Callable[[Callable[P, T]], Callable[P, T]]:
+    """A function that keeps what it returned last, by its arguments, in a cache that it may share with others.
+
+    size: of a value and the arguments that it was made from. name: what stands for the arguments in the cache, so that large
+    ones are not kept with it. Several threads may make values side by side.
     """
 
     def kept(function: Callable[P, T]) -> Callable[P, T]:
-        cache = BoundedCache(bytes_at_most)
-
         @wraps(function)
         def found(*args: P.args, **kwargs: P.kwargs) -> T:
-            key = (args, tuple(sorted(kwargs.items())))
+            key = (function.__module__, function.__qualname__, name(*args, *kwargs.values()), tuple(kwargs))
             return cache.get(
                 key, lambda: function(*args, **kwargs), lambda value: size(value, *args), lock=nullcontext()
             )

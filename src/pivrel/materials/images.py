@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Hashable
 from dataclasses import dataclass
 from functools import cached_property
 from io import BytesIO
@@ -11,7 +12,7 @@ import numpy as np
 import PIL.Image
 import PIL.ImageOps
 
-from pivrel.core.cache import remembered
+from pivrel.core.cache import BoundedCache, remembered
 from pivrel.materials import limited
 from pivrel.materials.limited import ImageError as ImageError
 
@@ -26,8 +27,8 @@ WHOLE = 1 << 24
 VIEW_PIXELS = 2048
 """The longest side of an image in the view, and of one that is read for its grain."""
 
-MADE = 96 << 20
-"""Bytes of images made from others that are kept, of each kind."""
+MADE = BoundedCache(192 << 20)
+"""Images made from others: so many bytes of all kinds together."""
 
 CONVERTED = ("TIFF", "WEBP", "BMP", "TGA")
 """Kinds that come in and are kept as PNG, without loss; PNG and JPEG are kept as they came."""
@@ -179,13 +180,16 @@ def is_large(image: Image) -> bool:
     return _is_heavy("JPEG" if image.mime == "image/jpeg" else "PNG", width * height, image.data)
 
 
-def _bytes_of(made: Image | tuple[Image, ...], *other: object) -> int:
-    """What an image that was made of others takes, with those, which stand for it."""
-    images = (*(made if isinstance(made, tuple) else (made,)), *other)
-    return sum(len(image.data) for image in images if isinstance(image, Image))
+def _bytes_of(made: Image | tuple[Image, ...], *_: object) -> int:
+    return sum(len(image.data) for image in (made if isinstance(made, tuple) else (made,)))
 
 
-@remembered(MADE, _bytes_of)
+def named(*args: Hashable) -> Hashable:
+    """What stands for arguments among which are images: those by their hash."""
+    return tuple(arg.sha256 if isinstance(arg, Image) else arg for arg in args)
+
+
+@remembered(MADE, _bytes_of, named)
 def reduced(image: Image) -> Image:
     """The image itself, or a large one no larger than the view takes."""
     return Image(limited.run("reduce", image.data, image.sha256[:12])) if is_large(image) else image
@@ -246,7 +250,7 @@ def _grey(image: Image) -> PIL.Image.Image:
         return _eight_bits(picture).convert("L")
 
 
-@remembered(MADE, _bytes_of)
+@remembered(MADE, _bytes_of, named)
 def packed_surface(roughness: Image | None, metallic: Image | None, occlusion: Image | None = None) -> Image:
     """Occlusion, roughness and metal in glTF's packing: red, green and blue.
 
@@ -262,7 +266,7 @@ def packed_surface(roughness: Image | None, metallic: Image | None, occlusion: I
     return Image(out.getvalue())
 
 
-@remembered(MADE, _bytes_of)
+@remembered(MADE, _bytes_of, named)
 def unpacked_surface(image: Image) -> tuple[Image, Image]:
     """Roughness and metal of an image in glTF's packing, each as an image of its own."""
     with PIL.Image.open(BytesIO(image.data)) as picture:
@@ -275,7 +279,7 @@ def unpacked_surface(image: Image) -> tuple[Image, Image]:
     return out[0], out[1]
 
 
-@remembered(MADE, _bytes_of)
+@remembered(MADE, _bytes_of, named)
 def green_turned(image: Image) -> Image:
     """A normal map with its green the other way up: +Y from -Y, and back."""
     with PIL.Image.open(BytesIO(image.data)) as picture:
@@ -285,7 +289,7 @@ def green_turned(image: Image) -> Image:
     return Image(out.getvalue())
 
 
-@remembered(MADE, _bytes_of)
+@remembered(MADE, _bytes_of, named)
 def thumbnail(image: Image, size: int) -> Image:
     """The image no larger than `size` pixels either way, as JPEG."""
     with PIL.Image.open(BytesIO(reduced(image).data)) as picture:
@@ -296,7 +300,7 @@ def thumbnail(image: Image, size: int) -> Image:
     return Image(out.getvalue(), "image/jpeg")
 
 
-@remembered(MADE, _bytes_of)
+@remembered(MADE, _bytes_of, named)
 def for_view(image: Image, size: int) -> Image:
     """The image itself where the view can take it whole, else one no larger than `size`, without loss."""
     if max(image.pixels) <= size and image.bits == 8:

@@ -9,16 +9,16 @@ import numpy as np
 import PIL.Image
 
 from pivrel.core.arrays import Floats
-from pivrel.core.cache import remembered
+from pivrel.core.cache import BoundedCache, remembered
 from pivrel.core.evaluation.textures import Textures
 from pivrel.materials import srgb
-from pivrel.materials.images import Image, decode, reduced
+from pivrel.materials.images import Image, decode, named, reduced
 
 ENOUGH = 1.25
 """Images less than this much finer than what is baked of them stay as they are."""
 
-VALUES = 192 << 20
-"""Bytes of unpacked images that are kept: one of 2,048 by 2,048 pixels takes 50 MB."""
+VALUES = BoundedCache(192 << 20)
+"""Unpacked images, so many bytes of them: one of 2,048 by 2,048 pixels takes 50 MB."""
 
 
 def textures_of(images: Mapping[str, Image], metallic: float, finer: float = 1.0) -> Textures:
@@ -37,17 +37,17 @@ def textures_of(images: Mapping[str, Image], metallic: float, finer: float = 1.0
     )  # fmt: skip
 
 
-def _bytes_of(values: Floats | None, image: Image, *_: object) -> int:
-    return len(image.data) + (0 if values is None else values.nbytes)
+def _bytes_of(values: Floats | None, *_: object) -> int:
+    return 100 if values is None else values.nbytes
 
 
-@remembered(VALUES, _bytes_of)
+@remembered(VALUES, _bytes_of, named)
 def _values(image: Image, color: bool, finer: float) -> Floats:
     values = decode(reduced(image))
     return _averaged(srgb.decoded(values) if color else values, finer)
 
 
-@remembered(VALUES // 4, _bytes_of)
+@remembered(VALUES, _bytes_of, named)
 def _alpha(image: Image, finer: float) -> Floats | None:
     """(H, W, 1) an image's alpha, None where it has none."""
     with PIL.Image.open(BytesIO(reduced(image).data)) as picture:

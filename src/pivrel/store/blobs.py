@@ -145,6 +145,8 @@ def get_image(db: Connection, sha256: str) -> Image:
         raise LostBytesError(
             f"bytes that are in use as an image ({sha256[:12]}) are none; run 'pivrel check'"
         )
+    # Known already: what is made of it is kept by it.
+    image.__dict__["sha256"] = sha256
     return image
 
 
