@@ -51,40 +51,39 @@ def test_nothing_stands_for_what_has_no_stand_in():
         stored(LibraryBody, {"name": "a"})
 
 
+class Kept:
+    """What is kept of the documents of a project, put there past all checks."""
+
+    def __init__(self, database):
+        self.database = database
+
+    def text(self, kind, key):
+        with self.database.reading() as db:
+            return db.execute("SELECT body FROM document WHERE kind = ? AND key = ?", (kind, key)).fetchone()[
+                0
+            ]
+
+    def put(self, kind, key, **fields):
+        text = json.dumps(json.loads(self.text(kind, key)) | fields)
+        with self.database.transaction() as db:
+            db.execute("UPDATE document SET body = ? WHERE kind = ? AND key = ?", (text, kind, key))
+            # So that it is read anew.
+            db.execute("UPDATE project SET aside = aside + 1")
+
+
 @pytest.fixture
 def kept(cube, client):
-    """Puts values straight into what is kept of a project."""
+    """A project with rows, a kept pick and a view."""
     cube.lay({"all": True})
     cube.lay({"faces": [1]}, "oak")
     cube.lay({"faces": [2]}, "walnut")
     cube.edit(kind="keep_pick", name="One", pick={"faces": [1]})
     cube.edit(kind="keep_view", name="View", position_mm=[0, -5000, 0], target_mm=[0, 0, 0], up=[0, 0, 1], height_mm=None)  # fmt: skip
-    database = client.application.extensions["pivrel"].database
-
-    def put(kind, key, **fields):
-        with database.transaction() as db:
-            (body,) = db.execute(
-                "SELECT body FROM document WHERE kind = ? AND key = ?", (kind, key)
-            ).fetchone()
-            db.execute(
-                "UPDATE document SET body = ? WHERE kind = ? AND key = ?",
-                (json.dumps(json.loads(body) | fields), kind, key),
-            )
-            # So that it is read anew.
-            db.execute("UPDATE project SET aside = aside + 1")
-
-    def text(kind, key):
-        with database.reading() as db:
-            return db.execute("SELECT body FROM document WHERE kind = ? AND key = ?", (kind, key)).fetchone()[
-                0
-            ]
-
-    put.text = text
-    return put
+    return Kept(client.application.extensions["pivrel"].database)
 
 
 def test_a_row_that_is_not_read_whole_lies_bare_and_says_so(cube, kept):
-    kept("finish", "F2", variation={"by": "patch", "seed": FAR})
+    kept.put("finish", "F2", variation={"by": "patch", "seed": FAR})
     everything_answers(cube)
     found = row(cube, "F2")
     assert "variation.seed" in found["troubles"] and "another version of Pivrel" in found["troubles"]
@@ -106,7 +105,7 @@ def test_a_row_that_is_not_read_whole_lies_bare_and_says_so(cube, kept):
 
 
 def test_a_material_that_is_not_read_whole_leaves_its_rows_bare(cube, kept):
-    kept("material", "oak", avoid_mm=[[0, 0, 1e300, 1]])
+    kept.put("material", "oak", avoid_mm=[[0, 0, 1e300, 1]])
     everything_answers(cube)
     assert "avoid_mm" in row(cube, "F2")["troubles"] and row(cube, "F1")["troubles"] == ""
     cube.edit(kind="change_material", material="oak", repeat_mm=[900, 600])
@@ -114,8 +113,8 @@ def test_a_material_that_is_not_read_whole_leaves_its_rows_bare(cube, kept):
 
 
 def test_kept_picks_and_views_are_there_as_far_as_they_are_read(cube, kept, client):
-    kept("pick_set", "P1", pick={"faces": [1 << 40]})
-    kept("view", "V1", position_mm=[1e300, 0, 0], clip={"axis": "w"})
+    kept.put("pick_set", "P1", pick={"faces": [1 << 40]})
+    kept.put("view", "V1", position_mm=[1e300, 0, 0], clip={"axis": "w"})
     everything_answers(cube)
     state = client.get(cube.path).json
     assert [p["name"] for p in state["pick_sets"]] == ["One"]
