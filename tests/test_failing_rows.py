@@ -259,6 +259,16 @@ def test_a_model_that_is_moved_keeps_no_more_of_those_before(cube, client):
         assert len(computing._kept[room]._values) <= 2 * VERSIONS, room
 
 
+def test_a_row_that_is_changed_keeps_no_more_of_what_it_said_before(cube, client):
+    """What each edit made of the row and of its line stayed until its room was full."""
+    cube.lay({"all": True})
+    computing = client.application.extensions["pivrel"].computing
+    for step in range(5 * VERSIONS):
+        cube.change(["F1"], turn_deg=float(step))
+    for room in ("finishes", "rows"):
+        assert len(computing._kept[room]._values) <= VERSIONS, room
+
+
 def test_an_edit_tries_no_row_but_the_one_that_may_lie_otherwise(cube, monkeypatch):
     """Each edit asks of every row whether it can be laid: with a thousand of them that took most of its time."""
     cube.lay({"all": True})

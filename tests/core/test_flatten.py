@@ -397,3 +397,14 @@ def test_cuts_that_were_found_cut_the_same_once_they_are_picked():
     _, same = laid(surface, Flatten(cuts=chains))
     assert same.count == pieces.count
     np.testing.assert_allclose(np.sort(same.areas), np.sort(pieces.areas), rtol=1e-9)
+
+
+def test_pieces_state_the_bytes_that_they_take_with_all_that_is_worked_out_of_them():
+    surface = grid(cone(100.0, 900.0, 300.0, np.pi), 40, 24)
+    _, pieces = laid(surface, Flatten())
+    _ = pieces.polygons, pieces.hand, pieces.boxes, pieces.areas
+    held = [
+        value for kept in vars(pieces).values() for value in (kept if isinstance(kept, tuple) else (kept,))
+    ]
+    real = sum(value.nbytes for value in held if isinstance(value, np.ndarray))
+    assert real <= pieces.nbytes <= 2 * real

@@ -428,7 +428,7 @@ class Schedule:
             key,
             content_key("flat", self.laying_key(key)),
             make,
-            lambda found: 3 * found.final.nbytes + 2 * found.rims.nbytes,
+            lambda found: found.nbytes,
         )
 
     def over_key(self, key: str, sheet: SheetOver) -> str:

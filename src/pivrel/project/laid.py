@@ -91,6 +91,11 @@ class LaidProject:
         return LaidProject(self.mesh, self.surface, contents, self.computing, self.owner)
 
     @property
+    def whose(self) -> str:
+        """What a few versions are kept of each row by."""
+        return self.owner or self.mesh
+
+    @property
     def keys(self) -> list[str]:
         """The finishes' codes in the order of the schedule."""
         return self.schedule.keys
@@ -104,6 +109,7 @@ class LaidProject:
             (document.text, *((m.key, m.text) for m in named)),
             lambda: replace(document.body.to_core(self.material), unread=unread),
             lambda _: 2 * len(document.text) + 4000,
+            f"finish {document.key} {self.whose}",
         )
 
     def material(self, key: str) -> Material:

@@ -188,6 +188,7 @@ def finish_state(laid: LaidProject, key: str, area_m2: float) -> wire.FinishStat
         (key, document.text, materials, laid.schedule.laying_key(key), area_m2),
         lambda: _finish(laid, key, area_m2),
         lambda _: 4 * len(document.text) + 4000,
+        f"row {key} {laid.whose}",
     )
 
 

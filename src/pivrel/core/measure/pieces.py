@@ -17,6 +17,9 @@ from pivrel.core.sheet.run_on import SAME_MM, edge_ends
 WHOLE = 1e-6
 """A polygon whose area is that of its faces, but for this share, nowhere lies over itself."""
 
+INDEX_BYTES, TRIANGLE_BYTES = 8, 84
+"""Of each corner of the model its row here, and of each triangle its corners, its piece, its places and its area."""
+
 
 @dataclass(frozen=True)
 class Pieces:
@@ -36,6 +39,19 @@ class Pieces:
     rim_corner: Ints
     rim_piece: Ints
     joined: Ints
+
+    @property
+    def nbytes(self) -> int:
+        """What they take in memory, with all that is worked out of them."""
+        corners, triangles = self.surface.mesh.corner_count, max(len(self.final) - 2 * len(self.faces), 0)
+        own = (
+            self.faces.nbytes
+            + self.final.nbytes
+            + self.piece.nbytes
+            + 4 * self.rims.nbytes
+            + self.joined.nbytes
+        )
+        return own + INDEX_BYTES * corners + TRIANGLE_BYTES * triangles
 
     @property
     def count(self) -> int:
