@@ -8,6 +8,7 @@ from pydantic import ValidationError
 from pivrel.recipe import FinishModel
 from pivrel.store.documents import DOCUMENTS, LibraryBody, stored_document
 from pivrel.store.stored import stored
+from pivrel.web.routes import baking
 from tests.test_failing_rows import everything_answers, row
 
 FAR = 1 << 70
@@ -131,3 +132,23 @@ def test_a_material_of_the_library_that_is_not_read_whole_is_there(client, cube)
         )
     answer = client.get("/api/library")
     assert answer.status_code == 200 and "oak" in {m["key"] for m in answer.json}
+
+
+@pytest.mark.parametrize("kind, key", [("finish", "F2"), ("material", "oak")])
+def test_a_recipe_and_a_bake_state_the_other_rows_and_mean_the_same_ones(cube, kept, monkeypatch, kind, key):
+    broken = (
+        {"variation": {"by": "patch", "seed": FAR}} if kind == "finish" else {"avoid_mm": [[0, 0, 1e300, 1]]}
+    )
+    kept.put(kind, key, **broken)
+    begun = []
+    monkeypatch.setattr(baking, "Bake", lambda request, files: begun.append((request, files)) or OSError)
+    monkeypatch.setattr(type(cube.client.application.extensions["pivrel"].bakes), "add", lambda *_: 1)
+    asked = {"px_per_m": 100.0, "size": 512}
+    answer = cube.client.post(f"{cube.path}/bakes", json={**asked, "finishes": ["F3"]})
+    assert answer.status_code == 202, answer.json
+    ((request, files),) = begun
+    stated = json.loads(files["recipe.json"])["finishes"]
+    assert [row["material"] for row in stated] == ["brick", "walnut"]
+    assert request.asked.finishes == ("1",), "walnut, and not the row that stood there"
+    refused = cube.client.post(f"{cube.path}/bakes", json={**asked, "finishes": ["F2"]})
+    assert "F2" in refused.json["error"]

@@ -103,7 +103,7 @@ class LaidProject:
     def _core_finish(self, document: Document[FinishModel]) -> Finish:
         """A finish as the core knows it; the same one as long as it and its materials stay as they are."""
         named = [self.contents.materials[key] for key in document.body.material_ids]
-        unread = next((d.unread.words for d in (document, *named) if d.unread), "")
+        unread = self.contents.unread(document.key)
         return self.computing.get(
             "finishes",
             (document.text, *((m.key, m.text) for m in named)),

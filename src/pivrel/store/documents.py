@@ -235,6 +235,12 @@ class Contents:
         found: dict[str, Document[Any]] = getattr(self, DOCUMENTS[kind].held_as)
         return found
 
+    def unread(self, key: str) -> str:
+        """What of a finish, or of a material of its, this version does not take, in words; empty where it takes all."""
+        finish = self.finishes[key]
+        named = (finish, *(self.materials[name] for name in finish.body.material_ids))
+        return next((document.unread.words for document in named if document.unread), "")
+
     def with_changes(self, changes: Iterable[Change]) -> Contents:
         """The contents after changes of the journal, each kind in order; those of the model are passed."""
         out = self.copied()

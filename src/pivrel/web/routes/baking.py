@@ -12,7 +12,7 @@ from pivrel.formats.units import Convention
 from pivrel.formats.zipping import zipped
 from pivrel.jobs.baking import BakeRequest
 from pivrel.project.appearance import source_images
-from pivrel.project.recipe_files import recipe_files
+from pivrel.project.recipe_files import recipe_files, stated_rows
 from pivrel.store import blobs, projects
 from pivrel.web.bakes import Bake, baking_files
 from pivrel.web.context import database, laid_by_id, service
@@ -45,7 +45,7 @@ def plan(project_id: int) -> Response:
     wanted = asked(BakeAsked)
     with database().reading() as db:
         project = projects.existing(db, project_id)
-        keys = list(projects.contents(db, project_id).finishes)
+        keys = stated_rows(projects.contents(db, project_id))
         files = baking_files(
             recipe_files(db, project_id), blobs.get(db, project.mesh), *source_images(db, project)
         )
