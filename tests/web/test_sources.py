@@ -289,6 +289,13 @@ def test_what_does_not_exist_is_not_answered_with_a_page(client):
     assert nowhere.status_code == 404 and nowhere.mimetype == "text/html"
 
 
+def test_a_browser_finds_the_icon_of_what_is_no_page(client):
+    # HTML Standard, "rel=icon": where a document names none, /favicon.ico is asked for.
+    icon = client.get("/favicon.ico")
+    assert icon.status_code == 200 and icon.mimetype == "image/svg+xml"
+    assert icon.data == client.get("/mark.svg").data
+
+
 @pytest.mark.parametrize(
     "edit",
     [

@@ -184,6 +184,11 @@ def _serve_page(app: Flask) -> None:
     for at, address in enumerate(SCREENS):
         app.add_url_rule(address, f"screen{at}", screen)
 
+    @app.get("/favicon.ico")
+    def icon() -> Response:
+        """What a browser asks for beside all that is no page of ours: a picture in a tab of its own, a drawing."""
+        return send_from_directory(STATIC, "mark.svg")
+
     @app.get("/<path:path>")
     def file(path: str) -> Response | tuple[Response, int]:
         if path.partition("/")[0] in ("api", "assets") and not _is_built(path):
