@@ -1,13 +1,14 @@
 """STL and PLY written by trimesh, read back with the same counts, bounds, area and volume."""
 
 import io
+import re
 import struct
-from typing import Any
 
 import numpy as np
 import pytest
 import trimesh
-from plyfile import PlyData, PlyElement
+from vtkmodules.util.numpy_support import vtk_to_numpy
+from vtkmodules.vtkIOPLY import vtkPLYReader
 
 from pivrel.core.geometry.surface import Surface
 from pivrel.formats.bundle import FormatError, Upload
@@ -69,40 +70,124 @@ end_header
     assert imported.found == ("the colors of the vertices were left out",)
 
 
-MIXED: list[tuple[str, dict[str, tuple[str, list[Any]]]]] = [
-    ("vertex", {"x": ("f4", [0, 2, 2, 0, 1]), "y": ("f4", [0, 0, 2, 2, 3]), "z": ("f4", [0, 0, 0, 0, 0.1])}),
-    ("face", {"quality": ("f8", [0.5, 1e-3]), "vertex_indices": ("i4", [[0, 1, 2, 3], [3, 2, 4]]),
-              "texcoord": ("f4", [[0, 0, 1, 0, 1, 1, 0, 1], []]), "flags": ("u1", [7, 255])}),
+MIXED = [
+    ("vertex", [("x", "float", None), ("y", "float", None), ("z", "double", None)],
+     [(0, 0, 0), (2, 0, 0), (2, 2, 0), (0, 2, 0), (1, 3, 0.1)]),
+    ("edge", [("a", "short", None)], [(0,), (7,)]),
+    ("face", [("quality", "double", None), ("vertex_indices", "int", "uchar"), ("texcoord", "float", "uchar"),
+              ("flags", "uint8", None)],
+     [(0.5, (0, 1, 2, 3), (0, 0, 1, 0, 1, 1, 0, 1), 7), (1e-3, (3, 2, 4), (), 255)]),
 ]  # fmt: skip
-"""Scalars before, between and after lists, one of them empty."""
+"""Scalars before, between and after lists, one of them empty; a table that nobody asks for between the two."""
+
+ALIKE = [(name, props, rows[:1] if name == "face" else rows) for name, props, rows in MIXED]
+"""The same with lists of one length each."""
+
+CODES = {
+    "uchar": "B",
+    "uint8": "B",
+    "char": "b",
+    "short": "h",
+    "ushort": "H",
+    "int": "i",
+    "uint": "I",
+    "float": "f",
+    "double": "d",
+}
+ORDERS = {"ascii": "", "binary_little_endian": "<", "binary_big_endian": ">"}
 
 
-def mixed_ply(text):
-    """The same elements as plyfile writes them, as text or as bytes."""
-    elements = []
-    for name, columns in MIXED:
-        table = np.empty(
-            len(next(iter(columns.values()))[1]),
-            [
-                (key, object if isinstance(values[0], list) else kind)
-                for key, (kind, values) in columns.items()
-            ],
+def ply(elements, kind, newline="\n", count="uchar"):
+    """Elements as a file of a format, written by Python's own struct. count: the type of each list's count."""
+    header, body = ["ply", f"format {kind} 1.0", "comment caf\u00e9", "obj_info made up"], []
+    order = ORDERS[kind]
+    for name, props, rows in elements:
+        header.append(f"element {name} {len(rows)}")
+        header += [f"property list {count} {t} {n}" if c else f"property {t} {n}" for n, t, c in props]
+        for row in rows:
+            words = []
+            for (_, code, listed), value in zip(props, row, strict=True):
+                values = [(count, len(value)), *((code, v) for v in value)] if listed else [(code, value)]
+                words += [struct.pack(order + CODES[c], v) if order else repr(v).encode() for c, v in values]
+            body.append(b"".join(words) if order else b" ".join(words) + newline.encode())
+    return newline.join([*header, "end_header", ""]).encode() + b"".join(body)
+
+
+@pytest.mark.parametrize("newline", ["\n", "\r\n", "\r"])
+@pytest.mark.parametrize("kind", list(ORDERS))
+@pytest.mark.parametrize("elements", [MIXED, ALIKE], ids=["mixed", "alike"])
+def test_every_kind_of_ply_is_read_alike(elements, kind, newline):
+    mesh = read("a.ply", ply(elements, kind, newline)).mesh
+    np.testing.assert_allclose(mesh.points, MIXED[0][2])
+    faces = [row[1] for row in elements[2][2]]
+    assert mesh.corners.tolist() == [corner for face in faces for corner in face]
+    assert np.diff(mesh.face_start).tolist() == [len(face) for face in faces]
+
+
+@pytest.mark.parametrize("count", ["char", "short", "ushort", "int", "uint", "float", "double"])
+@pytest.mark.parametrize("kind", list(ORDERS))
+def test_a_list_may_be_counted_by_any_type(kind, count):
+    assert read("a.ply", ply(MIXED, kind, count=count)).mesh.corners.tolist() == [0, 1, 2, 3, 3, 2, 4]
+
+
+@pytest.mark.parametrize("kind", list(ORDERS))
+def test_a_ply_is_read_as_vtk_reads_it(kind, tmp_path):
+    """Reference: VTK's reader, on a body of triangles and one of mixed polygons."""
+    rows = [(*(float(np.float32(v)) for v in p),) for p in body().vertices.tolist()]
+    sides = [(*face, face[0])[: 3 + at % 2] for at, face in enumerate(body().faces.tolist())]
+    for faces in (body().faces.tolist(), sides):
+        path = tmp_path / "a.ply"
+        path.write_bytes(
+            ply([(*MIXED[0][:2], rows), ("face", [MIXED[2][1][1]], [(f,) for f in faces])], kind)
         )
-        for key, (kind, values) in columns.items():
-            for row, value in enumerate(values):
-                table[key][row] = np.array(value, kind) if isinstance(value, list) else value
-        kinds = {key: kind for key, (kind, values) in columns.items() if isinstance(values[0], list)}
-        elements.append(PlyElement.describe(table, name, val_types=kinds))
-    out = io.BytesIO()
-    PlyData(elements, text=text).write(out)
-    return out.getvalue()
+        theirs = vtkPLYReader()
+        theirs.SetFileName(str(path))
+        theirs.Update()
+        mesh = read("a.ply", path.read_bytes()).mesh
+        polys = theirs.GetOutput().GetPolys()
+        np.testing.assert_array_equal(mesh.corners, vtk_to_numpy(polys.GetConnectivityArray()))
+        np.testing.assert_array_equal(mesh.face_start, vtk_to_numpy(polys.GetOffsetsArray()))
+        np.testing.assert_allclose(
+            mesh.points, vtk_to_numpy(theirs.GetOutput().GetPoints().GetData()), atol=1e-5
+        )
 
 
-def test_text_and_bytes_of_mixed_lists_are_read_alike():
-    of_text, of_bytes = (read("a.ply", mixed_ply(text)).mesh for text in (True, False))
-    for name in ("points", "corners", "face_start"):
-        np.testing.assert_array_equal(getattr(of_text, name), getattr(of_bytes, name), err_msg=name)
-    assert of_text.corners.tolist() == [0, 1, 2, 3, 3, 2, 4]
+@pytest.mark.parametrize("kind", list(ORDERS))
+@pytest.mark.parametrize("elements", [MIXED, ALIKE], ids=["mixed", "alike"])
+def test_a_ply_that_is_cut_off_anywhere_is_one_sentence(elements, kind):
+    whole = ply(elements, kind)
+    # The last newline of a text, and its last digits, can be missing.
+    for length in range(3, len(whole) - 4):
+        with pytest.raises(FormatError, match=r"PLY is broken|rows of|no vertices") as error:
+            read("a.ply", whole[:length])
+        assert "\n" not in str(error.value)
+
+
+@pytest.mark.parametrize(
+    ("was", "now", "told"),
+    [
+        (b"format ascii 1.0", b"format ascii 2.0", "line 2: version '2.0'"),
+        (b"format ascii 1.0", b"format letters 1.0", "line 2: expected 'format'"),
+        (b"format ascii 1.0", b"comment none", "line 16: the format is not stated"),
+        (b"property float y", b"property real y", "line 7: 'real' is no type"),
+        (b"property float y", b"property float x", "line 7: there are two properties 'x'"),
+        (b"element edge 2", b"element vertex 2", "line 9: there are two elements 'vertex'"),
+        (b"element edge 2", b"element edge -2", "line 9: expected 'element'"),
+        (b"property short a", b"property list short a", "line 10: expected 'property'"),
+        (b"element edge 2", b"elements edge 2", "line 9: 'elements' is not expected"),
+        (b"element edge 2", b"element edge 99999999999999", "announces 1,099,511,627,776 rows of 'edge'"),
+    ],
+)  # fmt: skip
+def test_a_header_that_is_wrong_is_told_by_its_line(was, now, told):
+    with pytest.raises(FormatError, match=re.escape(told)):
+        read("a.ply", ply(MIXED, "ascii").replace(was, now))
+
+
+@pytest.mark.parametrize("word", ["nan", "-NaN", "inf", "Infinity", "1e999"])
+def test_a_coordinate_that_is_no_finite_number_is_told(word):
+    text = ply(MIXED, "ascii").replace(b"\n1 3 0.1", f"\n1 {word} 0.1".encode())
+    with pytest.raises(FormatError, match="point 4 has a coordinate that is not a finite number"):
+        read("a.ply", text)
 
 
 @pytest.mark.parametrize(

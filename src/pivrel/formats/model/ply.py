@@ -1,17 +1,17 @@
-"""PLY, binary and text (G. Turk, "The PLY Polygon File Format", 1994), read with plyfile."""
+"""PLY, binary and text (G. Turk, "The PLY Polygon File Format", 1994), by its bytes or its lines."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from io import BytesIO
 
 import numpy as np
-from plyfile import PlyData, PlyElement, PlyHeaderParseError, PlyListProperty, PlyParseError
 
 from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.geometry.mesh import Mesh, MeshError, checked
 from pivrel.formats.bundle import FormatError
-from pivrel.formats.model.ply_lines import Columns, Lists, read_text
+from pivrel.formats.model.ply_bytes import read_binary
+from pivrel.formats.model.ply_header import Columns, Element, Lists, read_header
+from pivrel.formats.model.ply_lines import read_text
 from pivrel.formats.model_format import FoundModel, GivenFile
 from pivrel.formats.source_images import SourceImages
 
@@ -22,62 +22,17 @@ def read_ply(data: bytes) -> tuple[Mesh, list[str]]:
     """The mesh in the file's own unit and axes, and what was found. FormatError says what is wrong."""
     if not data.startswith(b"ply"):
         raise FormatError("this is not a PLY file: it does not begin with 'ply'")
-    try:
-        body = BytesIO(data)
-        header = PlyData._parse_header(body)
-        _check_counts(header.elements, len(data))
-        found = read_text(data, body.tell(), header.elements) if header.text else None
-        # What is not as it should be is told by plyfile.
-        found = found or _by_plyfile(data, header.elements)
-    except (PlyParseError, PlyHeaderParseError) as error:
-        raise FormatError(f"the PLY is broken: {error}") from None
-    except (
-        ValueError,
-        OverflowError,
-        EOFError,
-        TypeError,
-        KeyError,
-        IndexError,
-        UnicodeDecodeError,
-    ) as error:
-        raise FormatError(f"the PLY is broken ({error})") from None
-    return _mesh(found)
+    header = read_header(data)
+    _check_counts(header.elements, len(data))
+    return _mesh(read_binary(data, header) if header.order else read_text(data, header))
 
 
-def _by_plyfile(data: bytes, elements: tuple[PlyElement, ...]) -> dict[str, Columns]:
-    try:
-        # Triangles alone read at once; mixed polygons face by face.
-        lengths = {name: {list_name: 3} for name, list_name in _lists(elements)}
-        ply = PlyData.read(BytesIO(data), mmap=False, known_list_len=lengths)
-    except PlyParseError:
-        ply = PlyData.read(BytesIO(data), mmap=False)
-    lists = set(_lists(elements))
-    return {
-        element.name: {
-            prop.name: _listed(element.data[prop.name])
-            if (element.name, prop.name) in lists
-            else element.data[prop.name]
-            for prop in element.properties
-        }
-        for element in ply.elements
-    }
-
-
-def _lists(elements: tuple[PlyElement, ...]) -> list[tuple[str, str]]:
-    return [
-        (element.name, prop.name)
-        for element in elements
-        for prop in element.properties
-        if isinstance(prop, PlyListProperty)
-    ]
-
-
-def _check_counts(elements: tuple[PlyElement, ...], size: int) -> None:
+def _check_counts(elements: tuple[Element, ...], size: int) -> None:
     """FormatError where the header announces more rows than the file has bytes for."""
     for element in elements:
-        if element.count > size:
+        if element.rows > size:
             raise FormatError(
-                f"the header announces {element.count:,} rows of {element.name!r}, but the file has {size:,} bytes"
+                f"the header announces {element.rows:,} rows of {element.name!r}, but the file has {size:,} bytes"
             )
 
 
@@ -130,15 +85,6 @@ def _uv(vertex: Mapping[str, np.ndarray], names: tuple[str, str]) -> Floats:
 
 def _rows(column: np.ndarray | Lists) -> int:
     return len(column.starts) - 1 if isinstance(column, Lists) else len(column)
-
-
-def _listed(lists: np.ndarray) -> Lists:
-    """Lists of one length as a table, or of many one by one, as all items and where each row's begin."""
-    if lists.dtype != object:
-        count, sides = lists.shape
-        return Lists(lists.reshape(-1), sides * np.arange(count + 1))
-    items = np.concatenate(list(lists)) if len(lists) else np.empty(0, np.int32)
-    return Lists(items, np.concatenate([[0], np.cumsum([len(row) for row in lists])]))
 
 
 def _normals(vertex: Mapping[str, np.ndarray], corners: Ints) -> Floats32 | None:

@@ -2,36 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
-
 import numpy as np
-from plyfile import PlyElement, PlyListProperty
 
-from pivrel.core.arrays import Floats, Ints
+from pivrel.core.arrays import Floats, Ints, Mask
 from pivrel.core.kernels import kernel
+from pivrel.formats.model.ply_header import Columns, Element, Header, Lists, Property
 from pivrel.formats.model.text_numbers import Bytes, blank, line_end, number, skip
 
 
-@dataclass(frozen=True)
-class Lists:
-    """A list a row: (N,) all items, row after row, and (K + 1,) int64 where each row's begin."""
-
-    items: np.ndarray
-    starts: Ints
-
-
-Columns = dict[str, np.ndarray | Lists]
-"""What an element has in each row, by the property's name."""
-
-
 @kernel
-def _count_words(data: Bytes, at: int, rows: int) -> tuple[int, int]:
-    """How many words the next lines have, and where they end; -1 where there are not so many lines."""
+def _count_words(data: Bytes, at: int, rows: int) -> tuple[int, int, int]:
+    """How many words the next lines have, where they end, and how many lines there are of those asked for."""
     words = 0
-    for _ in range(rows):
+    for row in range(rows):
         if at >= len(data):
-            return -1, at
+            return words, at, row
         end = line_end(data, at)
         at = skip(data, at, end)
         while at < end:
@@ -40,81 +25,114 @@ def _count_words(data: Bytes, at: int, rows: int) -> tuple[int, int]:
                 at += 1
             at = skip(data, at, end)
         at = end + 1
-    return words, at
+    return words, at, rows
 
 
 @kernel
-def _read_words(data: Bytes, at: int, values: Floats, row_at: Ints) -> bool:
-    """Fills in the numbers of lines, and where each line's begin; whether all words are numbers."""
+def _read_words(data: Bytes, at: int, values: Floats, row_at: Ints) -> tuple[int, int]:
+    """Fills in the numbers of lines, and where each line's begin; the first row and byte of what is no number, or -1.
+
+    NaN and infinities, as programs write them, are numbers here.
+    """
     count = 0
     for row in range(len(row_at) - 1):
         row_at[row] = count
         end = line_end(data, at)
         at = skip(data, at, end)
         while at < end:
+            begun = at
             value, at = number(data, at, end)
-            if not np.isfinite(value):
-                return False
+            if np.isnan(value):
+                value, at = _named(data, begun, end)
+                if at < 0:
+                    return row, begun
             values[count] = value
             count += 1
             at = skip(data, at, end)
         at = end + 1
     row_at[-1] = count
-    return True
+    return -1, -1
 
 
-def read_text(data: bytes, at: int, elements: Sequence[PlyElement]) -> dict[str, Columns] | None:
-    """The elements of a file whose header ends at a byte; None where a line is not what the header says."""
-    text = np.frombuffer(data, np.uint8)
-    out = {}
-    for element in elements:
-        words, after = _count_words(text, at, element.count)
-        if words < 0:
-            return None
-        values, row_at = np.empty(words), np.empty(element.count + 1, np.int64)
-        if not _read_words(text, at, values, row_at):
-            return None
-        columns = _columns(element, values, row_at)
-        if columns is None:
-            return None
-        out[element.name], at = columns, after
+@kernel
+def _named(data: Bytes, at: int, end: int) -> tuple[float, int]:
+    """The value of a word such as nan or -inf, and the place behind it; -1 where the word is neither."""
+    negative = data[at] == 45
+    if data[at] == 45 or data[at] == 43:
+        at += 1
+    begun = at
+    while at < end and not blank(data[at]):
+        at += 1
+    # Lower-case letters: i n f, n a n.
+    first, second, third = 0, 0, 0
+    if at - begun >= 3:
+        first, second, third = data[begun] | 32, data[begun + 1] | 32, data[begun + 2] | 32
+    if first == 105 and second == 110 and third == 102:
+        return (-np.inf if negative else np.inf), at
+    if first == 110 and second == 97 and third == 110:
+        return np.nan, at
+    return 0.0, -1
+
+
+def read_text(data: bytes, header: Header) -> dict[str, Columns]:
+    """The elements of a text file. FormatError names the row at which they are not what the header says."""
+    if header.newline == b"\r":
+        data = data.replace(b"\r", b"\n")
+    text, at, out = np.frombuffer(data, np.uint8), header.body, {}
+    for element in header.elements:
+        words, after, rows = _count_words(text, at, element.rows)
+        if rows < element.rows:
+            raise element.fault(rows, "the file ends early")
+        values, row_at = np.empty(words), np.empty(element.rows + 1, np.int64)
+        row, place = _read_words(text, at, values, row_at)
+        if row >= 0:
+            raise element.fault(row, f"{_word(data, place)!r} is no number")
+        out[element.name], at = _columns(element, values, row_at), after
     return out
 
 
-def _columns(element: PlyElement, values: Floats, row_at: Ints) -> Columns | None:
-    """The numbers of an element's lines by property; None where a line has more or fewer than its lists say."""
-    at, out = row_at[:-1].copy(), {}
+def _word(data: bytes, place: int) -> str:
+    """The word that begins at a byte, shortened."""
+    return data[place : place + 40].split()[0].decode(errors="replace")
+
+
+def _columns(element: Element, values: Floats, row_at: Ints) -> Columns:
+    """The numbers of an element's lines by property. FormatError where a line has more or fewer than its lists say."""
+    at, ends = row_at[:-1].copy(), row_at[1:]
+    out: Columns = {}
+
+    def check(wrong: Mask, what: str, prop: Property | None = None) -> None:
+        if wrong.any():
+            raise element.fault(int(np.argmax(wrong)), what, prop)
+
     for prop in element.properties:
-        found: np.ndarray | Lists | None
-        if (at >= row_at[1:]).any():
-            return None
-        if isinstance(prop, PlyListProperty):
-            count = values[at]
+        check(at >= ends, "the line ends early", prop)
+        if prop.count_dtype is None:
+            out[prop.name] = _typed(element, prop, values[at], np.arange(len(at)))
             at += 1
-            if (count < 0).any() or (count != np.floor(count)).any() or (count > row_at[1:] - at).any():
-                return None
-            sides = count.astype(np.int64)
-            starts = np.concatenate([[0], np.cumsum(sides)])
-            own = np.repeat(at - starts[:-1], sides) + np.arange(starts[-1])
-            items = _typed(values[own], prop.val_dtype)
-            at += sides
-            found = None if items is None else Lists(items, starts)
-        else:
-            found = _typed(values[at], prop.val_dtype)
-            at += 1
-        if found is None:
-            return None
-        out[prop.name] = found
-    return out if np.array_equal(at, row_at[1:]) else None
+            continue
+        count = values[at]
+        at += 1
+        check(~(count >= 0) | (count != np.floor(count)), "a list has no such number of items", prop)
+        check(count > ends - at, "the line ends early", prop)
+        sides = count.astype(np.int64)
+        starts = np.concatenate([[0], np.cumsum(sides)])
+        own = np.repeat(at - starts[:-1], sides) + np.arange(starts[-1])
+        rows = np.repeat(np.arange(len(at)), sides)
+        out[prop.name] = Lists(_typed(element, prop, values[own], rows), starts)
+        at += sides
+    check(at != ends, "the line goes on where it should end")
+    return out
 
 
-def _typed(values: Floats, dtype: str) -> np.ndarray | None:
-    """Numbers as a type holds them; None where one is out of its range, or no whole number where it must be."""
-    if np.issubdtype(np.dtype(dtype), np.integer):
-        held = np.iinfo(dtype)
-        if len(values) and (
-            values.min() < held.min or values.max() > held.max or (values != np.floor(values)).any()
-        ):
-            return None
+def _typed(element: Element, prop: Property, values: Floats, rows: Ints) -> np.ndarray:
+    """Numbers as a type holds them. FormatError where one is out of its range, or no whole number where it must be."""
+    if np.issubdtype(np.dtype(prop.dtype), np.integer):
+        held = np.iinfo(prop.dtype)
+        wrong = ~((values >= held.min) & (values <= held.max)) | (values != np.floor(values))
+        if wrong.any():
+            at = int(np.argmax(wrong))
+            what = f"{values[at]:g} is no whole number between {held.min} and {held.max}"
+            raise element.fault(int(rows[at]), what, prop)
     with np.errstate(over="ignore"):
-        return values.astype(dtype)
+        return values.astype(prop.dtype)
