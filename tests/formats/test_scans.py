@@ -3,6 +3,7 @@
 import io
 import re
 import struct
+from typing import Any
 
 import numpy as np
 import pytest
@@ -70,7 +71,7 @@ end_header
     assert imported.found == ("the colors of the vertices were left out",)
 
 
-MIXED = [
+MIXED: list[tuple[str, Any, Any]] = [
     ("vertex", [("x", "float", None), ("y", "float", None), ("z", "double", None)],
      [(0, 0, 0), (2, 0, 0), (2, 2, 0), (0, 2, 0), (1, 3, 0.1)]),
     ("edge", [("a", "short", None)], [(0,), (7,)]),
