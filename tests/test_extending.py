@@ -99,8 +99,8 @@ import numpy as np
 
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.formats.laid import LaidModel
-from pivrel.formats.model_format import FoundModel, GivenFile
-from pivrel.formats.units import Convention, from_model
+from pivrel.formats.found_model import FoundModel, GivenFile
+from pivrel.formats.convention import Convention, from_model
 
 
 def read(given: GivenFile) -> FoundModel:

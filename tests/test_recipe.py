@@ -17,8 +17,8 @@ from pivrel.core.measure.figures import measure
 from pivrel.core.picks import PickError, resolve
 from pivrel.core.projection import Planar
 from pivrel.core.revision import Motion
+from pivrel.formats.convention import Convention
 from pivrel.formats.laid import Look
-from pivrel.formats.units import Convention
 from pivrel.recipe import PickModel, RecipeError, RecipeModel, pick_model, read_recipe, recipe_schema
 from pivrel.recipe.projections import PROJECTIONS
 from pivrel.recipe.typed import Angle, Length, Share, Side

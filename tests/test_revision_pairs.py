@@ -15,8 +15,8 @@ from pivrel.core.geometry.mesh import Mesh, merged
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import BARE, cover
 from pivrel.formats.bundle import Upload
+from pivrel.formats.convention import Convention, from_model
 from pivrel.formats.reading import read_model
-from pivrel.formats.units import Convention, from_model
 from pivrel.project.revision import revised
 from pivrel.recipe import FinishModel, pick_model
 from pivrel.recipe.projections.box import BoxModel

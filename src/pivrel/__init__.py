@@ -1,3 +1,3 @@
 """Pivrel: tiling materials laid on models in millimetres."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

@@ -15,9 +15,9 @@ from pivrel.core.picks import Faces, Facing
 from pivrel.core.projection import Box, Planar
 from pivrel.core.sheet import Material
 from pivrel.formats.bundle import Upload
+from pivrel.formats.convention import Convention
 from pivrel.formats.laid import Look, UniqueNames, safe_file_name
 from pivrel.formats.reading import read_model
-from pivrel.formats.units import Convention
 from pivrel.materials.checker import checker_for
 from tests.laying import handed_over, laid_model
 from tests.samples import compas_sample

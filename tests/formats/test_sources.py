@@ -24,10 +24,10 @@ from pivrel.core.picks import Faces
 from pivrel.core.projection import Box
 from pivrel.core.sheet import Material
 from pivrel.formats.bundle import Upload
+from pivrel.formats.convention import Convention
 from pivrel.formats.laid import Look
 from pivrel.formats.model.gltf_data import split_glb
 from pivrel.formats.reading import read_model
-from pivrel.formats.units import Convention
 from pivrel.materials.images import Image
 from pivrel.project.sources import estimated_size
 from pivrel.store import meshes

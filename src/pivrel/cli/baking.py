@@ -5,8 +5,9 @@ from __future__ import annotations
 import argparse
 import sys
 
-from pivrel.cli.files import CommandError, load_look, output_format, write_model
+from pivrel.cli.files import CommandError
 from pivrel.cli.laying import Work, read_work
+from pivrel.cli.recipes import load_look, output_format, write_model
 from pivrel.errors import InputError
 from pivrel.formats.baking.asked import Asked
 from pivrel.formats.baking.bake import bake

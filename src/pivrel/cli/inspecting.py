@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from pivrel.cli.files import load_model
+from pivrel.cli.models import load_model
 from pivrel.core.geometry.faults import find_faults
 from pivrel.core.geometry.mesh import Mesh, SourceMaterial
 from pivrel.core.geometry.surface import Surface

@@ -10,7 +10,9 @@ from typing import Any
 
 import numpy as np
 
-from pivrel.cli.files import CommandError, load_look, load_model, load_recipe, output_format, write_model
+from pivrel.cli.files import CommandError
+from pivrel.cli.models import load_model
+from pivrel.cli.recipes import load_look, load_recipe, output_format, write_model
 from pivrel.core.arrays import Ints
 from pivrel.core.cache import KeepAll
 from pivrel.core.failures import RowError

@@ -6,21 +6,18 @@ What a command needs is loaded when it runs, so that `pivrel --help` is there at
 from __future__ import annotations
 
 import argparse
+import gc
 import importlib
-import json
 import os
 import sys
-import tempfile
 from collections.abc import Callable, Sequence
 from pathlib import Path
+from types import ModuleType
 
-from pivrel.core.geometry.mesh import MeshError
-from pivrel.core.picks import PickError
+from pivrel import __version__
 from pivrel.errors import PivrelError
 from pivrel.formats.registry import READABLE, WRITABLE
 from pivrel.formats.units import MM
-from pivrel.recipe import recipe_schema
-from pivrel.store.errors import one_line
 
 LEVELS = ("debug", "info", "warning", "error")
 
@@ -38,15 +35,24 @@ def _command(
     """A command. runs: "module:function" of this package."""
 
     def run(args: argparse.Namespace) -> None:
-        module, function = runs.split(":")
-        carry_out: Callable[[argparse.Namespace], None] = getattr(
-            importlib.import_module(f"pivrel.cli.{module}"), function
-        )
+        _say_what_is_compiled()
+        carry_out: Callable[[argparse.Namespace], None] = getattr(_loaded(module), function)
         carry_out(args)
 
+    module, function = runs.split(":")
     sub = commands.add_parser(name, help=text, description=text)
     sub.set_defaults(run=run)
     return sub
+
+
+def _loaded(module: str) -> ModuleType:
+    """A module of this package. What is loaded with it stays: it is not swept as often as Python sweeps what is made."""
+    gc.disable()
+    try:
+        return importlib.import_module(f"pivrel.cli.{module}")
+    finally:
+        gc.freeze()
+        gc.enable()
 
 
 def _data_option(sub: argparse.ArgumentParser) -> None:
@@ -134,7 +140,7 @@ def _laying_commands(commands: argparse._SubParsersAction[argparse.ArgumentParse
     _recipe_option(sub)
     sub.add_argument("newer", type=Path, metavar="NEWER", help="the model that takes its place")
     sub.add_argument("-o", "--output", type=Path, required=True, metavar="OUT", help="the new recipe")
-    _command(commands, "schema", "main:schema", "print the recipe's JSON Schema")
+    _command(commands, "schema", "schema:schema", "print the recipe's JSON Schema")
 
 
 def _data_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -168,15 +174,11 @@ def _data_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]
 def build_parser() -> argparse.ArgumentParser:
     """The commands and their options."""
     parser = argparse.ArgumentParser("pivrel", description="Lays tiling materials on models in millimetres.")
+    parser.add_argument("--version", action="version", version=f"pivrel {__version__}")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     _laying_commands(commands)
     _data_commands(commands)
     return parser
-
-
-def schema(_: argparse.Namespace) -> None:
-    """Prints the recipe's JSON Schema."""
-    print(json.dumps(recipe_schema(), indent=2))
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -184,16 +186,39 @@ def main(argv: Sequence[str] | None = None) -> int:
     args = build_parser().parse_args(argv)
     try:
         args.run(args)
-    except (MeshError, PickError) as error:
-        about = args.recipe if isinstance(error, PickError) else args.model
-        return _refused(f"{about}: {error}", error.exit_code)
     except PivrelError as error:
-        return _refused(str(error), error.exit_code)
+        return _refused(f"{_about(error, args)}{error}", error.exit_code)
     except MemoryError:
         return _refused("there is not enough memory for this model", 2)
     except OSError as error:
+        import tempfile
+
+        from pivrel.store.errors import one_line
+
         return _refused(one_line(error, error.filename or tempfile.gettempdir()), 2)
     return 0
+
+
+def _about(error: PivrelError, args: argparse.Namespace) -> str:
+    """The file that an error of the core is about, which does not know of any."""
+    from pivrel.core.geometry.mesh import MeshError
+    from pivrel.core.picks.rules import PickError
+
+    if isinstance(error, PickError):
+        return f"{args.recipe}: "
+    return f"{args.model}: " if isinstance(error, MeshError) else ""
+
+
+def _say_what_is_compiled() -> None:
+    """Says on standard error when something has to be compiled, which happens once on a machine and takes a while."""
+    import logging
+
+    told = logging.getLogger("pivrel.compiling")
+    handler = logging.StreamHandler()
+    handler.setFormatter(logging.Formatter("%(message)s"))
+    told.handlers[:] = [handler]
+    told.setLevel(logging.INFO)
+    told.propagate = False
 
 
 def _refused(why: str, code: int) -> int:

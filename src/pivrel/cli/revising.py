@@ -5,7 +5,9 @@ from __future__ import annotations
 import argparse
 import json
 
-from pivrel.cli.files import CommandError, load_model, load_recipe, write_all
+from pivrel.cli.files import CommandError, write_all
+from pivrel.cli.models import load_model
+from pivrel.cli.recipes import load_recipe
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.phrases import counted
 from pivrel.core.picks import PickError

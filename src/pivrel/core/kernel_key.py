@@ -13,8 +13,7 @@ import dis
 import enum
 import hashlib
 import sys
-from collections.abc import Mapping
-from types import CodeType, FunctionType, ModuleType
+from types import BuiltinFunctionType, CodeType, FunctionType, ModuleType
 from typing import Any
 
 import llvmlite
@@ -26,8 +25,10 @@ from numba.core.dispatcher import Dispatcher
 LIBRARIES = sys.stdlib_module_names | {"llvmlite", "numba", "numpy"}
 """What is told by its version."""
 
-PLAIN = (bool, int, float, complex, str, bytes, type(None), type(Ellipsis), np.generic, np.dtype, types.Type)
-"""What is told whole by its type and how it is written out."""
+PLAIN = (bool, int, float, complex, str, bytes, type(None), type(Ellipsis), np.generic, np.dtype)
+"""What is told whole by its type and how it is written out; the compiler's own types are, too."""
+
+NAMED = (FunctionType, BuiltinFunctionType, ModuleType, type, np.ufunc)
 
 SWITCHES = ("OPT", "BOUNDSCHECK", "LOOP_VECTORIZE", "SLP_VECTORIZE", "FULL_TRACEBACKS", "DEBUGINFO_DEFAULT")
 """The compiler's own settings that change what it makes."""
@@ -142,14 +143,17 @@ class _Digest:
             self.word(repr(value))
         elif isinstance(value, np.ndarray):
             self.word(value.dtype.str, value.shape, value.tobytes().hex())
-        elif isinstance(value, Mapping | tuple | list | set | frozenset):
+        elif isinstance(value, dict | tuple | list | set | frozenset):
             self._collection(value)
+        elif not isinstance(value, NAMED) and isinstance(value, types.Type):
+            # Asked last of all: whether a value is one takes Python a while to tell.
+            self.word(repr(value))
         else:
             self._named(value)
 
     def _collection(self, value: Any) -> None:
         self.word(len(value), getattr(value, "_fields", ()))
-        if isinstance(value, Mapping):
+        if isinstance(value, dict):
             value = [item for key in sorted(value) for item in (key, value[key])]
         elif isinstance(value, set | frozenset):
             value = sorted(value, key=repr)

@@ -7,17 +7,20 @@ deep, and `kernel_store` keeps the code under that name.
 
 from __future__ import annotations
 
-import pickle
+import logging
 from collections.abc import Callable
+from functools import cache
 from typing import Any, ParamSpec, TypeVar, overload
 
 import numba
-from numba.core import compiler, serialize
 from numba.core.caching import _Cache
 from numba.core.dispatcher import Dispatcher
 
+from pivrel.core.kernel_code import FORM, dumped, loaded
 from pivrel.core.kernel_key import machine, made_from, signature_of
 from pivrel.core.kernel_store import KernelStore, user_store
+
+log = logging.getLogger("pivrel.compiling")
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -66,21 +69,23 @@ class KernelCache(_Cache):
         """The file's name; what a kernel reaches is looked at when it is first called, for then all of it is there."""
         if self._made_from is None:
             self._made_from = made_from(self._dispatcher)
-        key = machine(self._made_from, *map(str, codegen.magic_tuple()), signature_of(signature))
+        key = machine(FORM, self._made_from, *map(str, codegen.magic_tuple()), signature_of(signature))
         return f"{self._dispatcher.py_func.__name__}-{key}"
 
     def load_overload(self, signature: Any, context: Any) -> Any:
-        """The compiled code for a signature; None where there is none."""
-        context.refresh()
+        """The compiled code for a signature; None where there is none, and it is to be made."""
         if not self._enabled:
             return None
         kept = self._store.get(self._name(signature, context.codegen()))
-        return None if kept is None else compiler.CompileResult._rebuild(context, *pickle.loads(kept))
+        if kept is None:
+            _announce(self._store)
+            return None
+        return loaded(kept, context)
 
     def save_overload(self, signature: Any, result: Any) -> None:
         """Keeps compiled code; what holds addresses of this process cannot be kept."""
         if self._enabled and not result.lifted and not result.library.has_dynamic_globals:
-            self._store.put(self._name(signature, result.codegen), serialize.dumps(result._reduce()))
+            self._store.put(self._name(signature, result.codegen), dumped(result))
 
     def enable(self) -> None:
         self._enabled = True
@@ -90,3 +95,9 @@ class KernelCache(_Cache):
 
     def flush(self) -> None:
         """Nothing is held back, so there is nothing to write."""
+
+
+@cache
+def _announce(store: KernelStore) -> None:
+    """Says, once in a process, that something is compiled."""
+    log.info("compiling what is used here for the first time; it is kept in %s", store.folder)

@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from pivrel.core.geometry.mesh import Mesh, MeshError, within_reach
 from pivrel.formats.bundle import FormatError
+from pivrel.formats.convention import Convention, from_model, to_model
 from pivrel.formats.guessing import unit_by_size
-from pivrel.formats.units import MM, Convention, from_model, to_model
-from pivrel.materials.images import Image
+from pivrel.formats.units import MM
+
+if TYPE_CHECKING:
+    from pivrel.materials.images import Image
 
 
 @dataclass(frozen=True)

@@ -1,50 +1,18 @@
-"""What a format of models is: a line of the registry, and what its reader takes and returns."""
+"""What a format of models is: a line of the registry. Little is loaded with it, for the command line lists all formats."""
 
 from __future__ import annotations
 
 import importlib
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, TypeAlias
 
-from pivrel.core.geometry.mesh import Mesh
-from pivrel.formats.bundle import Bundle
-from pivrel.formats.source_images import SourceImages
-from pivrel.formats.units import Convention
-
 if TYPE_CHECKING:
-    # Left out at run time: the process of a reader need not load what lays.
+    from pivrel.formats.convention import Convention
+    from pivrel.formats.found_model import FoundModel, GivenFile
     from pivrel.formats.laid import LaidModel
 
-Tell = Callable[[str, float], None]
-"""Is told what is being done, and how much of it is done (0 to 1)."""
-
-
-def no_telling(doing: str, share: float) -> None:
-    """Nobody listens."""
-
-
-@dataclass(frozen=True)
-class GivenFile:
-    """A file to be read. bundle: the files beside it. tolerance_mm: how far facets may lie from exact surfaces."""
-
-    data: bytes
-    bundle: Bundle
-    tolerance_mm: float | None = None
-    tell: Tell = no_telling
-
-
-@dataclass(frozen=True)
-class FoundModel:
-    """What a reader made of a file. unit: where the file itself states it. images: what the file brings."""
-
-    mesh: Mesh
-    unit: str | None = None
-    images: SourceImages = field(default_factory=SourceImages)
-    tolerance_mm: float | None = None
-
-
-Reader = Callable[[GivenFile], FoundModel]
+Reader: TypeAlias = "Callable[[GivenFile], FoundModel]"
 Writer: TypeAlias = "Callable[[LaidModel, str, Convention], dict[str, bytes]]"
 """The files of a hand-over by name, the model's own first: of a laid model, under a stem, in a unit and axes."""
 

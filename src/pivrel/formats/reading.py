@@ -8,11 +8,12 @@ from dataclasses import replace
 from pivrel.core.geometry.mesh import Mesh
 from pivrel.core.plain_text import LONGEST_NAME, printable
 from pivrel.formats.bundle import Bundle, FormatError
+from pivrel.formats.convention import Convention, to_model
+from pivrel.formats.found_model import FoundModel, GivenFile, Tell, no_telling
 from pivrel.formats.guessing import guess_reading
 from pivrel.formats.imported import Imported, in_reach, in_space
-from pivrel.formats.model_format import FoundModel, GivenFile, ModelFormat, Tell, no_telling
+from pivrel.formats.model_format import ModelFormat
 from pivrel.formats.registry import readable, suffix_of
-from pivrel.formats.units import Convention, to_model
 
 
 def read_model(

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from pivrel.core.geometry.mesh import SourceMaterial
-from pivrel.materials.images import Image, ImageError, checked_image, mime_of
+
+if TYPE_CHECKING:
+    # What opens images is loaded when a model brings one.
+    from pivrel.materials.images import Image
 
 
 @dataclass
@@ -22,6 +26,8 @@ class SourceImages:
 
         PNG and JPEG stay as they came; other kinds become PNG, which every writer can hold.
         """
+        from pivrel.materials.images import Image, ImageError, checked_image, mime_of
+
         try:
             checked = checked_image(data, name)
         except ImageError as error:

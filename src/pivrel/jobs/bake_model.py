@@ -19,10 +19,10 @@ from pivrel.formats.baking.asked import Asked
 from pivrel.formats.baking.bake import bake
 from pivrel.formats.baking.plan import Plan, planned
 from pivrel.formats.bundle import Folder
+from pivrel.formats.convention import Convention
 from pivrel.formats.laid import Look
 from pivrel.formats.recipe_looks import look_of
 from pivrel.formats.registry import writable
-from pivrel.formats.units import Convention
 from pivrel.jobs.baking import DONE, MESH, OUT, PLAN, RECIPE, SOURCES, Planned
 from pivrel.jobs.line import Line
 from pivrel.materials.images import Image

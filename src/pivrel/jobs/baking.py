@@ -11,7 +11,7 @@ from typing import Literal
 
 from pivrel.errors import InputError
 from pivrel.formats.baking.asked import Asked
-from pivrel.formats.units import Convention
+from pivrel.formats.convention import Convention
 from pivrel.jobs import memory
 from pivrel.jobs.process import Job
 

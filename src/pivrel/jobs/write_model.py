@@ -11,9 +11,9 @@ from pivrel.core.cache import KeepAll
 from pivrel.core.geometry.surface import Surface
 from pivrel.core.laying import Finish
 from pivrel.core.schedule import Schedule
+from pivrel.formats.convention import Convention
 from pivrel.formats.laid import AxisLooks, LaidModel, Look, lay_model
 from pivrel.formats.registry import writable
-from pivrel.formats.units import Convention
 from pivrel.formats.zipping import zipped
 from pivrel.jobs.aside import Aside, given
 from pivrel.jobs.line import Line

@@ -11,7 +11,7 @@ from pivrel.core.geometry.exact import ExactSurface
 from pivrel.core.geometry.mesh import REACH_MM, Mesh
 from pivrel.core.revision import Motion
 from pivrel.errors import InputError
-from pivrel.formats.units import Convention, from_model, to_model
+from pivrel.formats.convention import Convention, from_model, to_model
 from pivrel.recipe import FinishModel, PickModel, changed
 from pivrel.recipe.picks import AnyPick, EveryPick, FacingPick, NotPick
 from pivrel.store.documents import ClipBody, Contents, ModelFacts, ViewBody

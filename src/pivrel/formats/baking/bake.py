@@ -15,8 +15,8 @@ from pivrel.core.evaluation.coated import Coated
 from pivrel.core.evaluation.textures import Textures
 from pivrel.formats.baking.canvas import Canvas
 from pivrel.formats.baking.plan import Plan
+from pivrel.formats.found_model import Tell, no_telling
 from pivrel.formats.laid import LaidModel, Look
-from pivrel.formats.model_format import Tell, no_telling
 from pivrel.materials.channels import Channel
 from pivrel.materials.images import Image
 from pivrel.materials.textures import textures_of

@@ -25,8 +25,8 @@ from pivrel.core.schedule import Schedule
 from pivrel.errors import InputError
 from pivrel.formats.baking.asked import MOST_IMAGES, Asked
 from pivrel.formats.baking.cutting import within
+from pivrel.formats.found_model import Tell, no_telling
 from pivrel.formats.laid import AxisLooks, LaidModel, is_simplified, lay_model
-from pivrel.formats.model_format import Tell, no_telling
 from pivrel.materials.images import Image
 
 

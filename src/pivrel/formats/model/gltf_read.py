@@ -10,11 +10,11 @@ from pivrel.bounded_json import JsonError, read_json
 from pivrel.core.arrays import Floats
 from pivrel.core.geometry.mesh import REACH_MM, Mesh, MeshError, checked, merged
 from pivrel.formats.bundle import Bundle, FormatError
+from pivrel.formats.convention import Convention, to_model
+from pivrel.formats.found_model import FoundModel, GivenFile
 from pivrel.formats.model.gltf_data import Buffers, item, split_glb
 from pivrel.formats.model.gltf_sources import GltfSources
-from pivrel.formats.model_format import FoundModel, GivenFile
 from pivrel.formats.source_images import SourceImages
-from pivrel.formats.units import Convention, to_model
 
 GLTF_SPACE = Convention.of("m", "y")
 TRIANGLES, STRIP, FAN = 4, 5, 6

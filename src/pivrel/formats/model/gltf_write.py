@@ -40,10 +40,10 @@ from pivrel.core.coats.tones import AS_IT_IS
 from pivrel.core.geometry.mesh import SourceMaterial, SourceTexture, Wrap
 from pivrel.core.geometry.same_rows import same_rows
 from pivrel.core.laying.tangents import tangents
+from pivrel.formats.convention import Convention, from_model
 from pivrel.formats.laid import LaidModel, Surfacing, UniqueNames, safe_file_name, surfacings
 from pivrel.formats.model.gltf_read import GLTF_SPACE
 from pivrel.formats.model.gltf_sources import TRANSFORM, WRAPS
-from pivrel.formats.units import Convention, from_model
 from pivrel.materials.images import Image, packed_surface
 
 LINEAR, LINEAR_MIPMAP_LINEAR = 9729, 9987

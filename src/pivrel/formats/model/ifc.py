@@ -15,8 +15,8 @@ import numpy as np
 from pivrel.core.arrays import Floats
 from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial, checked
 from pivrel.formats.bundle import FormatError
+from pivrel.formats.found_model import FoundModel, GivenFile
 from pivrel.formats.model.stl import unique_names
-from pivrel.formats.model_format import FoundModel, GivenFile
 from pivrel.formats.source_images import SourceImages
 from pivrel.formats.units import MM
 

@@ -10,11 +10,11 @@ import numpy as np
 from pivrel.core.arrays import Floats32, Ints
 from pivrel.core.geometry.mesh import Mesh, MeshError, SourceMaterial, checked
 from pivrel.formats.bundle import Bundle, FormatError
+from pivrel.formats.convention import Convention, from_model
+from pivrel.formats.found_model import FoundModel, GivenFile
 from pivrel.formats.model.mtl import MtlReader
 from pivrel.formats.model.obj_lines import BAD_INDEX, BAD_NUMBER, count_lines, read_lines, room_for
-from pivrel.formats.model_format import FoundModel, GivenFile
 from pivrel.formats.source_images import SourceImages
-from pivrel.formats.units import Convention, from_model
 
 
 def read_obj(data: bytes, bundle: Bundle) -> tuple[Mesh, SourceImages]:

@@ -6,10 +6,10 @@ import numpy as np
 
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.laying import BARE
+from pivrel.formats.convention import Convention
 from pivrel.formats.laid import LaidModel, Surfacing, UniqueNames, safe_file_name, surfacings
 from pivrel.formats.model.mtl import MtlMaterial, texture_options, write_mtl
 from pivrel.formats.model.obj import one_line, write_obj
-from pivrel.formats.units import Convention
 from pivrel.materials.images import Image, unpacked_surface
 
 

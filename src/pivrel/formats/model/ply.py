@@ -9,10 +9,10 @@ import numpy as np
 from pivrel.core.arrays import Floats, Floats32, Ints
 from pivrel.core.geometry.mesh import Mesh, MeshError, checked
 from pivrel.formats.bundle import FormatError
+from pivrel.formats.found_model import FoundModel, GivenFile
 from pivrel.formats.model.ply_bytes import read_binary
 from pivrel.formats.model.ply_header import Columns, Element, Lists, read_header
 from pivrel.formats.model.ply_lines import read_text
-from pivrel.formats.model_format import FoundModel, GivenFile
 from pivrel.formats.source_images import SourceImages
 
 CORNER_LISTS = ("vertex_indices", "vertex_index")

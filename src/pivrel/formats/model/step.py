@@ -35,9 +35,9 @@ from pivrel.core.geometry.exact import ExactSurface
 from pivrel.core.geometry.frames import Vector
 from pivrel.core.geometry.mesh import REACH_MM, Mesh, MeshError, SourceMaterial, checked
 from pivrel.formats.bundle import FormatError
+from pivrel.formats.found_model import FoundModel, GivenFile
 from pivrel.formats.model.kernel import hush
 from pivrel.formats.model.stl import unique_names
-from pivrel.formats.model_format import FoundModel, GivenFile
 from pivrel.formats.source_images import SourceImages
 from pivrel.materials import srgb
 

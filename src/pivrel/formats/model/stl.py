@@ -7,8 +7,8 @@ import numpy as np
 from pivrel.core.arrays import Floats, Ints
 from pivrel.core.geometry.mesh import Mesh, MeshError, checked
 from pivrel.formats.bundle import FormatError
+from pivrel.formats.found_model import FoundModel, GivenFile
 from pivrel.formats.model.stl_lines import NOT_THREE, count_lines, read_lines
-from pivrel.formats.model_format import FoundModel, GivenFile
 
 HEADER, RECORD = 84, 50
 _FACET = np.dtype([("normal", "<f4", 3), ("points", "<f4", (3, 3)), ("attribute", "<u2")])

@@ -7,8 +7,8 @@ from dataclasses import asdict
 from flask import Blueprint, Response
 
 from pivrel.errors import InputError
+from pivrel.formats.convention import Convention
 from pivrel.formats.laid import is_simplified, safe_file_name
-from pivrel.formats.units import Convention
 from pivrel.formats.zipping import zipped
 from pivrel.jobs.baking import BakeRequest
 from pivrel.project.appearance import source_images

@@ -6,9 +6,9 @@ from flask import Blueprint, Response
 
 from pivrel.core.projection import Solved
 from pivrel.errors import NotFoundError
+from pivrel.formats.convention import Convention
 from pivrel.formats.laid import safe_file_name
 from pivrel.formats.registry import WRITABLE
-from pivrel.formats.units import Convention
 from pivrel.formats.zipping import zipped
 from pivrel.jobs.aside import LARGE, Aside
 from pivrel.jobs.write_model import Target, Writing, written_by
