@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import logging
+import threading
 
 from pivrel.cli.files import CommandError, new_file
 from pivrel.jobs import memory
@@ -21,11 +22,21 @@ def demo(args: argparse.Namespace) -> None:
 
 def serve(args: argparse.Namespace) -> None:
     """Serves the application until it is stopped."""
-    from pivrel.demo.loading import load_beside
     from pivrel.web.server import run
 
     logging.basicConfig(level=args.log.upper(), format="%(asctime)s %(levelname)s %(name)s: %(message)s")
-    run(args.data, args.host, args.port, args.token, load_beside)
+    run(args.data, args.host, args.port, args.token, _load_beside)
+
+
+def _load_beside() -> None:
+    """Loads what the first minute needs while the server answers already, and ends with it."""
+
+    def load() -> None:
+        from pivrel.demo import loading
+
+        loading.load()
+
+    threading.Thread(target=load, name="loading", daemon=True).start()
 
 
 def stored(args: argparse.Namespace) -> Database:

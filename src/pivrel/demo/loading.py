@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import threading
-
 import numpy as np
 
 from pivrel.core import picks
@@ -30,7 +28,9 @@ RECTANGLE = np.array([[10.0, 10.0], [310.0, 10.0], [310.0, 190.0], [10.0, 190.0]
 
 
 def load() -> None:
-    """Picks in a small model, lays it and measures it, as an artist does first."""
+    """Picks in a small model, lays it and measures it, as an artist does first; not where kernels must not meet."""
+    if not kernels_may_meet():
+        return
     surface = Surface(handle.build())
     find_faults(surface)
     surface.patches()
@@ -44,10 +44,3 @@ def load() -> None:
         schedule = Schedule(surface, "loading", finishes, KeepAll())
         schedule.laying("F1")
         schedule.figures("F1")
-
-
-def load_beside() -> None:
-    """Loads while the server answers already, and ends with it; not where kernels must not meet."""
-    if not kernels_may_meet():
-        return
-    threading.Thread(target=load, name="loading", daemon=True).start()

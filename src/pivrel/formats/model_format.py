@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-import importlib
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, TypeAlias
+from typing import TYPE_CHECKING, TypeAlias
+
+from pivrel.formats.bundle import FormatError
+from pivrel.formats.extra import Extra
+from pivrel.formats.loading import loaded
 
 if TYPE_CHECKING:
     from pivrel.formats.convention import Convention
@@ -25,7 +28,7 @@ class ModelFormat:
     large libraries. bytes_a_byte: the memory that reading takes at its peak, as a multiple of the file's size.
     up: the axis that is up, always or in most files. unit: the unit, "file" where each file states it, and None
     where none does, so that the artist is asked. states: that in words. aside: whether a broken file may bring its
-    reader down, so that it runs in a process of its own.
+    reader down, so that it runs in a process of its own. extra: a library that it is read by, where not everybody has it.
     """
 
     name: str
@@ -37,24 +40,38 @@ class ModelFormat:
     reader: str | None = None
     writer: str | None = None
     aside: bool = False
+    extra: Extra | None = None
 
     def read(self, given: GivenFile) -> FoundModel:
         """The model of a file. FormatError says what is wrong and where."""
-        found: FoundModel = _loaded(self.reader)(given)
+        found: FoundModel = self._reader()(given)
         return found
+
+    @property
+    def missing(self) -> str | None:
+        """In a sentence what has to be installed before it can be read; None where all of it is."""
+        return f"{self.name} {self.extra.missing}" if self.extra and not self.extra.is_there else None
+
+    def _reader(self) -> Reader:
+        assert self.reader is not None, "the registry says which formats are read"
+        if self.missing:
+            raise FormatError(self.missing)
+        try:
+            read: Reader = loaded(self.reader)
+        except ImportError as error:
+            if self.extra is None:
+                raise
+            raise FormatError(
+                f"{self.name} cannot be read here, as {self.extra.what} does not load: {error}"
+            ) from None
+        return read
 
     def write(self, model: LaidModel, stem: str, convention: Convention) -> dict[str, bytes]:
         """Every file of a hand-over by name; the model's own file comes first.
 
         Rows that cannot be written are left out, and the files say so.
         """
-        leaving_out = importlib.import_module("pivrel.formats.leaving_out")
-        write = _loaded(self.writer)
-        files: dict[str, bytes] = leaving_out.written(model, lambda one: write(one, stem, convention))
+        assert self.writer is not None, "the registry says which formats are written"
+        written, write = loaded("pivrel.formats.leaving_out:written"), loaded(self.writer)
+        files: dict[str, bytes] = written(model, lambda one: write(one, stem, convention))
         return files
-
-
-def _loaded(path: str | None) -> Any:
-    assert path is not None, "the registry says which formats are read and which are written"
-    module, name = path.split(":")
-    return getattr(importlib.import_module(module), name)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import PurePosixPath
 
 from pivrel.formats.bundle import FormatError
+from pivrel.formats.extra import IFC, STEP
 from pivrel.formats.model_format import ModelFormat
 
 _GLTF = "glTF is always in metres with Y up"
@@ -18,8 +19,10 @@ FORMATS = (
     ModelFormat("PLY", (".ply",), "z", None, "", 24, f"{_AT}.ply:read"),
     ModelFormat("GLB", (".glb",), "y", "m", _GLTF, 24, f"{_AT}.gltf_read:glb", f"{_AT}.gltf_write:glb"),
     ModelFormat("glTF", (".gltf",), "y", "m", _GLTF, 24, f"{_AT}.gltf_read:gltf", f"{_AT}.gltf_write:gltf"),
-    ModelFormat("STEP", (".step", ".stp"), "z", "file", _STEP, 40, f"{_AT}.step:read", aside=True),
-    ModelFormat("IFC", (".ifc",), "z", "file", _IFC, 45, f"{_AT}.ifc:read", aside=True),
+    ModelFormat(
+        "STEP", (".step", ".stp"), "z", "file", _STEP, 40, f"{_AT}.step:read", aside=True, extra=STEP
+    ),
+    ModelFormat("IFC", (".ifc",), "z", "file", _IFC, 45, f"{_AT}.ifc:read", aside=True, extra=IFC),
 )
 """Memory factors are measured on models of a million triangles (OBJ, STL, PLY, GLB: `make bench`) and on the samples
 of the tests (STEP, IFC), rounded up. The axis that is up in most OBJ, STL and PLY: common practice, no source."""
