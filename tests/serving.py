@@ -47,6 +47,7 @@ class Server:
         command = [
             *self.program,
             "serve",
+            "--empty",
             "--data",
             str(self.data),
             "--port",

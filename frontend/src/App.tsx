@@ -1,7 +1,8 @@
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, type ReactNode } from "react";
 import { ErrorBoundary } from "react-error-boundary";
-import { Route, Switch } from "wouter";
+import { BrowserRouter, Route, Routes, useParams } from "react-router";
 
+import type { Project } from "./api/wire.gen";
 import { ProjectsScreen } from "./screens/projects/ProjectsScreen";
 import { ProjectFrame } from "./screens/shell/ProjectFrame";
 import { Notice } from "./ui/Notice";
@@ -17,34 +18,43 @@ export function App() {
   return (
     <ErrorBoundary FallbackComponent={Broken} onReset={reset}>
       <Suspense fallback={null}>
-        <Switch>
-          <Route path="/">
-            <ProjectsScreen />
-          </Route>
-          <Route path="/projects/:id">
-            {({ id }) => <ProjectFrame id={Number(id)}>{(project) => <Workbench project={project} />}</ProjectFrame>}
-          </Route>
-          <Route path="/projects/:id/materials">
-            {({ id }) => (
-              <ProjectFrame id={Number(id)}>{(project) => <MaterialsScreen project={project} />}</ProjectFrame>
-            )}
-          </Route>
-          <Route path="/projects/:id/hand-over">
-            {({ id }) => (
-              <ProjectFrame id={Number(id)}>{(project) => <HandoverScreen project={project} />}</ProjectFrame>
-            )}
-          </Route>
-          <Route>
-            <main className="p-10">
-              There is nothing at this address.{" "}
-              <a className="text-hand underline" href="/">
-                Go to the projects.
-              </a>
-            </main>
-          </Route>
-        </Switch>
+        <BrowserRouter>
+          <Routes>
+            <Route path="/" element={<ProjectsScreen />} />
+            <Route
+              path="/projects/:id"
+              element={<InProject>{(project) => <Workbench project={project} />}</InProject>}
+            />
+            <Route
+              path="/projects/:id/materials"
+              element={<InProject>{(project) => <MaterialsScreen project={project} />}</InProject>}
+            />
+            <Route
+              path="/projects/:id/hand-over"
+              element={<InProject>{(project) => <HandoverScreen project={project} />}</InProject>}
+            />
+            <Route path="*" element={<Nowhere />} />
+          </Routes>
+        </BrowserRouter>
         <Notice />
       </Suspense>
     </ErrorBoundary>
+  );
+}
+
+/** A screen of the project that the address names. */
+function InProject({ children }: { children: (project: Project) => ReactNode }) {
+  const { id } = useParams();
+  return <ProjectFrame id={Number(id)}>{children}</ProjectFrame>;
+}
+
+function Nowhere() {
+  return (
+    <main className="p-10">
+      There is nothing at this address.{" "}
+      <a className="text-hand underline" href="/">
+        Go to the projects.
+      </a>
+    </main>
   );
 }

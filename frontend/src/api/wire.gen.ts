@@ -3306,6 +3306,16 @@ export interface NumberRead {
   value: number;
 }
 /**
+ * A format that models come in. missing: what has to be installed before one of it can be read, in a sentence.
+ *
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "OpenedFormat".
+ */
+export interface OpenedFormat {
+  missing: string | null;
+  name: string;
+}
+/**
  * A project made of an import, with the faults mended that are named.
  *
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -22,10 +22,12 @@ def demo(args: argparse.Namespace) -> None:
 
 def serve(args: argparse.Namespace) -> None:
     """Serves the application until it is stopped."""
+    from pivrel.store.library import fill_at_first_start
     from pivrel.web.server import run
 
     logging.basicConfig(level=args.log.upper(), format="%(asctime)s %(levelname)s %(name)s: %(message)s")
-    run(args.data, args.host, args.port, args.token, _load_beside)
+    first = (lambda _: ()) if args.empty else fill_at_first_start
+    run(args.data, args.host, args.port, args.token, first, _load_beside)
 
 
 def _load_beside() -> None:

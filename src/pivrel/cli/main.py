@@ -156,6 +156,9 @@ def _data_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]
         help="what visitors must know where --host lets other machines in; made up when left out",
     )  # fmt: skip
     sub.add_argument(
+        "--empty", action="store_true", help="do not make the built-in materials at the first start"
+    )
+    sub.add_argument(
         "--log", choices=LEVELS, default="warning",
         help="how much is written down of requests that fail (default: %(default)s)",
     )  # fmt: skip

@@ -55,3 +55,13 @@ def fill_library(database: Database) -> Iterator[str]:
             )
             projects.put_library(db, key, position, body)
         yield f"material: {material.name}{', made anew' if key in there else ''}"
+
+
+def fill_at_first_start(database: Database) -> Iterator[str]:
+    """Fills the library of a data folder that holds no project yet, as `fill_library` does; one line for each."""
+    with database.reading() as db:
+        there, begun = projects.library(db), bool(projects.get_all(db))
+    if begun or all(key in there for key in KEYS):
+        return
+    yield "first start: making the built-in materials, which takes about half a minute"
+    yield from fill_library(database)

@@ -8,7 +8,7 @@ import secrets
 import signal
 import socket
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -38,11 +38,16 @@ TURN_S = 0.0005
 
 
 def run(
-    data: Path, host: str, port: int, token: str | None = None, beside: Callable[[], None] = lambda: None
+    data: Path,
+    host: str,
+    port: int,
+    token: str | None = None,
+    first: Callable[[Database], Iterable[str]] = lambda _: (),
+    beside: Callable[[], None] = lambda: None,
 ) -> None:
     """Serves until stopped, and prints the address once it answers. SystemExit with one line where it cannot.
 
-    beside: called once it serves.
+    first: what is done before it serves, in lines. beside: called once it serves.
     """
     keep_freed_memory()
     sys.setswitchinterval(TURN_S)
@@ -58,6 +63,8 @@ def run(
         print(line, flush=True)
     server = _bound(create_app(database, Door.at(host, token)), host, port)
     _stop_when_told()
+    for line in first(database):
+        print(line, flush=True)
     if not is_loopback(host):
         print(
             "warning: other machines can reach Pivrel at this address. Whoever knows the address with its token can "

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { AlertTriangle, Download, Info, Layers } from "lucide-react";
 import { useState } from "react";
-import { useLocation } from "wouter";
+import { useNavigate } from "react-router";
 
 import { getJson, sendJson } from "../../api/client";
 import type { Overview, Picked, PickRequest, Problem, Project } from "../../api/wire.gen";
@@ -156,7 +156,7 @@ export default function HandoverScreen({ project }: { project: Project }) {
 }
 
 function ProblemLine({ project, problem }: { project: Project; problem: Problem }) {
-  const [, go] = useLocation();
+  const go = useNavigate();
   const finish = project.finishes.find((f) => f.key === problem.finish);
   // Joints at corners are often meant; what is bare or distorted hardly ever is.
   const mild = ["seams", "covered", "off"].includes(problem.what);
@@ -183,7 +183,7 @@ function ProblemLine({ project, problem }: { project: Project; problem: Problem 
       rows: finish ? [finish.key] : [],
     });
     if (picked.faces) goTo("around", true);
-    go(`/projects/${project.id}`);
+    void go(`/projects/${project.id}`);
   };
   return (
     <li className="flex items-start gap-3 border-b border-rule py-2">

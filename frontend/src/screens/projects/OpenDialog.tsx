@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { useLocation } from "wouter";
+import { useNavigate } from "react-router";
 
 import { sendForm, sendJson } from "../../api/client";
 import type { Created } from "../../api/wire.gen";
@@ -14,7 +14,7 @@ interface Props {
 
 /** A project of the files: a project file as it was, a model after the import check. */
 export function OpenDialog({ files, onClose }: Props) {
-  const [, go] = useLocation();
+  const go = useNavigate();
   if (files.some((file) => file.name.toLowerCase().endsWith(".pivrel"))) {
     return <ProjectFile files={files} onClose={onClose} />;
   }
@@ -25,14 +25,14 @@ export function OpenDialog({ files, onClose }: Props) {
       onClose={onClose}
       onTake={async (importId, opening) => {
         const { id } = await sendJson<Created>("POST", `/imports/${importId}/project`, opening);
-        go(`/projects/${id}`);
+        await go(`/projects/${id}`);
       }}
     />
   );
 }
 
 function ProjectFile({ files, onClose }: Props) {
-  const [, go] = useLocation();
+  const go = useNavigate();
   const tell = useNotices((s) => s.tell);
   const { mutate } = useMutation({
     mutationFn: () => {

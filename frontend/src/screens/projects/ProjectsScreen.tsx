@@ -1,10 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { FolderOpen, Trash2 } from "lucide-react";
 import { useRef, useState, type DragEvent } from "react";
-import { Link } from "wouter";
+import { Link } from "react-router";
 
 import { getJson, sendJson } from "../../api/client";
-import type { ProjectCard } from "../../api/wire.gen";
+import type { OpenedFormat, ProjectCard } from "../../api/wire.gen";
 import { Wordmark } from "../shell/Wordmark";
 import { Button } from "../../ui/Button";
 import { FileInput } from "../../ui/FileInput";
@@ -54,9 +54,7 @@ export function ProjectsScreen() {
           <Button look="main" className="h-9 px-4 text-[15px]" onClick={() => chooser.current?.click()}>
             <FolderOpen size={17} aria-hidden /> Open a model
           </Button>
-          <p className="label mt-1.5">
-            or drop it here: STEP, IFC, OBJ with its MTL and images, glTF, GLB, STL, PLY, a .pivrel project
-          </p>
+          <Formats />
           <FileInput ref={chooser} data-testid="model-files" onFiles={setFiles} />
         </div>
       </div>
@@ -66,10 +64,30 @@ export function ProjectsScreen() {
         ))}
       </ul>
       {projects?.length === 0 && (
-        <p className="text-faint">There is no project yet. Open a model, or run “pivrel demo” for two made-up ones.</p>
+        <p className="text-faint">There is no project yet. Open a model, or run “pivrel demo” for five made-up ones.</p>
       )}
       {files.length > 0 && <OpenDialog files={files} onClose={() => setFiles([])} />}
     </main>
+  );
+}
+
+/** What can be opened, and what has to be installed first. */
+function Formats() {
+  const { data: formats } = useQuery({ queryKey: ["formats"], queryFn: () => getJson<OpenedFormat[]>("/formats") });
+  return (
+    <>
+      <p className="label mt-1.5">
+        or drop it here with the files that it names: {formats?.map(({ name }) => `${name}, `)}a .pivrel project
+      </p>
+      {formats?.map(
+        ({ name, missing }) =>
+          missing && (
+            <p key={name} className="label text-wrong" data-testid="missing">
+              {missing}
+            </p>
+          ),
+      )}
+    </>
   );
 }
 
@@ -86,7 +104,7 @@ function Card({ project }: { project: ProjectCard }) {
   const finishes = counted(project.finishes, "finish", "finishes");
   return (
     <li className="group relative border border-rule bg-sheet hover:border-ink">
-      <Link href={`/projects/${project.id}`} className="block">
+      <Link to={`/projects/${project.id}`} className="block">
         <img
           src={`/api/projects/${project.id}/picture.jpg?revision=${project.revision}`}
           alt=""

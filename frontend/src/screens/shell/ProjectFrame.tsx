@@ -1,6 +1,6 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { useEffect, type ReactNode } from "react";
-import { Link, useLocation } from "wouter";
+import { Link, useLocation } from "react-router";
 
 import { useEdits, useFollow, useProject } from "../../api/project";
 import type { Project } from "../../api/wire.gen";
@@ -25,7 +25,7 @@ const SCREENS = [
 /** The head that the screens of one project share: where one is, and what can be taken back. */
 export function ProjectFrame({ id, children }: Props) {
   const { data: project, error } = useProject(id);
-  const [location] = useLocation();
+  const { pathname } = useLocation();
   const lost = useFollow(project);
   // What is in hand is carried from screen to screen, but never from one project to another.
   useEffect(() => reset, [id]);
@@ -38,7 +38,7 @@ export function ProjectFrame({ id, children }: Props) {
     return (
       <main className="p-10">
         <p className="mb-3 first-letter:uppercase">{error.message}.</p>
-        <Link href="/" className="text-hand underline">
+        <Link to="/" className="text-hand underline">
           Back to the projects
         </Link>
       </main>
@@ -48,7 +48,7 @@ export function ProjectFrame({ id, children }: Props) {
   return (
     <div className="flex h-full flex-col">
       <header className="flex h-[38px] shrink-0 items-center gap-5 border-b border-ink/70 px-4">
-        <Link href="/" aria-label="Pivrel: all projects" title="All projects">
+        <Link to="/" aria-label="Pivrel: all projects" title="All projects">
           <Wordmark />
         </Link>
         <h1 className="heading min-w-0 truncate text-[18px]">
@@ -58,11 +58,11 @@ export function ProjectFrame({ id, children }: Props) {
         <nav className="flex self-stretch" aria-label="Screens">
           {SCREENS.map((screen) => {
             const path = `/projects/${id}${screen.path}`;
-            const here = location === path;
+            const here = pathname === path;
             return (
               <Link
                 key={path}
-                href={path}
+                to={path}
                 aria-current={here ? "page" : undefined}
                 className={`flex items-center border-b-[3px] px-3 pt-[3px] ${here ? "border-hand font-semibold" : "border-transparent text-faint hover:text-ink"}`}
               >
@@ -80,7 +80,7 @@ export function ProjectFrame({ id, children }: Props) {
         <p role="alert" className="border-b border-wrong bg-wrong-wash px-4 py-1.5">
           <strong className="font-semibold">This project was deleted elsewhere.</strong> Nothing done here is kept any
           more.{" "}
-          <Link href="/" className="text-hand underline">
+          <Link to="/" className="text-hand underline">
             See the projects that there are
           </Link>
           .

@@ -12,7 +12,7 @@ from pivrel.core.geometry.exact import ExactSurface
 from pivrel.core.geometry.surface import Surface
 from pivrel.formats.bundle import FormatError
 from pivrel.formats.guessing import readings
-from pivrel.formats.registry import READABLE, suffix_of
+from pivrel.formats.registry import FORMATS, READABLE, suffix_of
 from pivrel.formats.units import MM
 from pivrel.jobs.import_picture import beside, draw_check
 from pivrel.jobs.import_report import finding
@@ -23,8 +23,15 @@ from pivrel.store import archive, blobs, projects
 from pivrel.web.context import computing, database, service, triple
 from pivrel.web.uploads import uploaded
 from pivrel.web.waiting import Waiting
-from pivrel.web.wire.base import answer, asked
-from pivrel.web.wire.imports import CheckedModel, FindingState, ImportState, ModelReading, Opening
+from pivrel.web.wire.base import answer, answers, asked
+from pivrel.web.wire.imports import (
+    CheckedModel,
+    FindingState,
+    ImportState,
+    ModelReading,
+    OpenedFormat,
+    Opening,
+)
 from pivrel.web.wire.project import Created
 
 bp = Blueprint("imports", __name__)
@@ -43,6 +50,12 @@ def _model_name(named: dict[str, bytes]) -> str:
             f"there are {len(models)} models among the files ({', '.join(models[:3])}); open one at a time"
         )
     return models[0]
+
+
+@bp.get("/formats")
+def formats() -> Response:
+    """What models come in, and what is missing for it here."""
+    return answers(OpenedFormat, [OpenedFormat(name=f.name, missing=f.missing) for f in FORMATS if f.reader])
 
 
 @bp.post("/imports")

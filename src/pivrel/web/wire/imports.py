@@ -46,6 +46,13 @@ class Revising(Opening):
     revision: RevisionNumber
 
 
+class OpenedFormat(Answer):
+    """A format that models come in. missing: what has to be installed before one of it can be read, in a sentence."""
+
+    name: str
+    missing: str | None
+
+
 class FindingState(Answer):
     """A line of the check. mend: what can be done about it; None where nothing has to. shown: whether faces show it."""
 

@@ -46,7 +46,7 @@ ANSWERED: tuple[type[BaseModel], ...] = (
     laying.StrokesHeader, laying.FaceFigures, laying.CoverHeader, laying.GeometryHeader,
     parts.PartGroup, parts.Framed, picking.Picked, picking.UnseenFaces, picking.TapeRead, picking.NumberRead,
     materials.LibraryMaterial, materials.Reading,
-    imports.ImportState, imports.CheckedModel, imports.RevisionItem, imports.ItemFaces,
+    imports.OpenedFormat, imports.ImportState, imports.CheckedModel, imports.RevisionItem, imports.ItemFaces,
     handover.Overview, baking.Bakeable, baking.BakeState, DatumModel,
 )  # fmt: skip
 

@@ -1,5 +1,5 @@
 import { Command as Search } from "cmdk";
-import { useLocation } from "wouter";
+import { useNavigate } from "react-router";
 
 import { useEdits } from "../../../api/project";
 import { shownKey, type Command, type WorkbenchContext } from "../../../commands/command";
@@ -17,11 +17,11 @@ export function CommandSearch({ context }: { context: WorkbenchContext }) {
 
 function Opened({ context }: { context: WorkbenchContext }) {
   const { run: step } = useEdits(context.project.id);
-  const [, navigate] = useLocation();
+  const navigate = useNavigate();
   const whole: SearchContext = {
     ...context,
     step,
-    go: (screen) => navigate(`/projects/${context.project.id}/${screen}`),
+    go: (screen) => void navigate(`/projects/${context.project.id}/${screen}`),
   };
   const commands = everyCommand(context);
   const recent = recentCommands().flatMap((id) => commands.find((command) => command.id === id) ?? []);

@@ -1,4 +1,4 @@
-import { Link } from "wouter";
+import { Link } from "react-router";
 
 import type { WorkbenchContext } from "../../../commands/command";
 import { CommandButton } from "../../../commands/CommandButton";
@@ -38,7 +38,7 @@ export function NextPanel({ context }: { context: WorkbenchContext }) {
           )}
           <p className="mb-3">
             {bare.faces === 0 && "Every face has a finish. "}
-            <Link href={`/projects/${project.id}/hand-over`} className="text-hand underline underline-offset-2">
+            <Link to={`/projects/${project.id}/hand-over`} className="text-hand underline underline-offset-2">
               Hand it over
             </Link>{" "}
             when it looks right; what is worth another look is listed there.
