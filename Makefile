@@ -10,7 +10,8 @@ BROWSER := chromium chromium-driver libegl1 libgl1-mesa-dri
 # Python keeps what it has compiled, whatever this machine is told: each of the many processes of a run would do it anew.
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: setup setup-tests dev types format demo serve test check soak mutants bench waits frames lint shots clean
+.PHONY: setup setup-tests dev types format demo serve test check soak mutants bench waits frames lint shots wheel pins
+.PHONY: third-party audit outdated clean
 
 # What is made already, and from what is there now, takes no time.
 setup:
@@ -78,5 +79,28 @@ frames: setup-tests
 shots: setup-tests
 	$(BIN)/python -m tests.browser.shots
 
+# One file to install from, with the page inside: dist/pivrel-*.whl.
+wheel: setup
+	@$(BIN)/python -m tools.wheel
+
+# The pinned versions, from the ranges of pyproject.toml; what fits stays. NEWEST=1 takes the newest of everything.
+pins: setup
+	$(BIN)/python -m tools.pins $(if $(NEWEST),--newest)
+
+# docs/third-party.md, from what is installed.
+third-party: setup-tests
+	$(BIN)/python -m tools.third_party
+
+# Known flaws of what is pinned, where a database of them answers.
+audit: setup
+	@$(BIN)/python -m tools.audit
+
+# What there is in newer versions.
+outdated: setup
+	@echo "Python, within the ranges of pyproject.toml:"
+	@$(BIN)/python -m tools.pins --told
+	@echo "The page:"
+	@cd frontend && npm outdated || true
+
 clean:
-	rm -rf .venv frontend/node_modules src/pivrel/web/static
+	rm -rf .venv dist frontend/node_modules src/pivrel/web/static

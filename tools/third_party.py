@@ -121,10 +121,10 @@ def of_python(names: Iterable[str]) -> list[Package]:
 def licence_of(package: Distribution) -> str:
     """What a package's metadata says of its licence, as SPDX writes it; "" where it says nothing."""
     told = package.metadata
-    if expression := told.get("License-Expression"):
+    if expression := told["License-Expression"]:
         return expression
     # Some put the whole text there; its first line may say what it is.
-    first, *more = told.get("License", "").strip().splitlines() or [""]
+    first, *more = (told["License"] or "").strip().splitlines() or [""]
     if first.lower().startswith("bsd license"):
         return "BSD"
     if first.lower() in SPDX or (first and not more and len(first) <= 40):
@@ -227,9 +227,10 @@ def page() -> str:
     return "\n".join([
         "# Whose work Pivrel uses",
         "",
-        "Written by `make third-party` from the metadata of what is installed; a test fails where it is not as it is now, or",
-        "where something is under a licence that is not allowed (`tools/third_party.py`). Paths of Python's packages are those",
-        "below `site-packages`, paths of the page's those below `frontend`; the page ships their texts as `licences.md`.",
+        "Written by `make third-party` from the metadata of what is installed; a test fails where it is not as it is now,",
+        "or where something is under a licence that is not allowed (`tools/third_party.py`). Paths of Python's packages are",
+        "those below `site-packages`, paths of the page's those below `frontend`; the page ships their texts as",
+        "`licences.md`, and the typeface's as `barlow-licence.txt`.",
         "",
         "Allowed by name:",
         "",

@@ -6,7 +6,6 @@ the command line (`apply …`), that command is run too.
 
 from __future__ import annotations
 
-import gc
 import json
 import sys
 import time
@@ -48,9 +47,6 @@ WAYS: tuple[tuple[str, tuple[dict[str, Any], ...]], ...] = (
     ("box", ({"kind": "set_datum_for", "datum_for": "part"},)),
 )
 """Projections, and what is then asked of each; the last one is drawn and handed over."""
-
-OBJECTS_BEFORE_A_SWEEP = 200_000
-"""Compiling makes millions of objects that stay: sweeping them as often as Python does takes a sixth of the time."""
 
 LOOKS = ("figures", "totals", "looks/stretch", "looks/seams", "looks/grain")
 
@@ -266,7 +262,6 @@ def commanded(words: tuple[str, ...]) -> None:
 
 def warm(*words: str) -> None:
     """Does all of it, in two processes: compiling takes one core each."""
-    gc.set_threshold(OBJECTS_BEFORE_A_SWEEP, 50, 100)
     with ProcessPoolExecutor(2) as pool:
         doing = [pool.submit(laid_and_handed_over), pool.submit(from_a_file)]
         if words:

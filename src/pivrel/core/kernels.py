@@ -7,6 +7,7 @@ deep, and `kernel_store` keeps the code under that name.
 
 from __future__ import annotations
 
+import gc
 import logging
 from collections.abc import Callable
 from functools import cache
@@ -21,6 +22,10 @@ from pivrel.core.kernel_key import machine, made_from, signature_of
 from pivrel.core.kernel_store import KernelStore, user_store
 
 log = logging.getLogger("pivrel.compiling")
+
+SWEEPS = gc.get_threshold()
+OBJECTS_BEFORE_A_SWEEP = 200_000
+"""Compiling makes millions of objects that stay: sweeping them as often as Python does takes a sixth of the time."""
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -79,11 +84,13 @@ class KernelCache(_Cache):
         kept = self._store.get(self._name(signature, context.codegen()))
         if kept is None:
             _announce(self._store)
+            gc.set_threshold(OBJECTS_BEFORE_A_SWEEP, 50, 100)
             return None
         return loaded(kept, context)
 
     def save_overload(self, signature: Any, result: Any) -> None:
         """Keeps compiled code; what holds addresses of this process cannot be kept."""
+        gc.set_threshold(*SWEEPS)
         if self._enabled and not result.lifted and not result.library.has_dynamic_globals:
             self._store.put(self._name(signature, result.codegen), dumped(result))
 

@@ -32,9 +32,12 @@ class Components:
 
 
 @kernel
-def _joined(pairs: Ints, manifold: Mask, opposed: Mask, face: Ints, count: int) -> tuple[Ints, Mask]:
-    """Each face's component, numbered in face order, and whether it winds against the component's first face."""
-    parent, odd = np.arange(count).astype(np.int32), np.zeros(count, np.bool_)
+def _joined(pairs: Ints, manifold: Mask, opposed: Mask, face: Ints, parent: Ints) -> tuple[Ints, Mask]:
+    """Each face's component, numbered in face order, and whether it winds against the component's first face.
+
+    parent: (F,) the faces' numbers.
+    """
+    odd = np.zeros(len(parent), np.bool_)
     for e in range(len(pairs)):
         if manifold[e]:
             join(parent, odd, face[pairs[e, 0]], face[pairs[e, 1]], opposed[e])
@@ -44,9 +47,8 @@ def _joined(pairs: Ints, manifold: Mask, opposed: Mask, face: Ints, count: int) 
 def find_components(surface: Surface) -> Components:
     """The components of a surface; faces join over edges of exactly two faces."""
     mesh, topology = surface.mesh, surface.topology
-    component, odd = _joined(
-        topology.pairs, topology.manifold, topology.opposed, topology.corner_face, mesh.face_count
-    )
+    faces = np.arange(mesh.face_count, dtype=np.int32)
+    component, odd = _joined(topology.pairs, topology.manifold, topology.opposed, topology.corner_face, faces)
     count = int(component.max()) + 1
     areas = surface.face_areas
     lesser = np.bincount(component, areas * odd, count) > np.bincount(component, areas * ~odd, count)

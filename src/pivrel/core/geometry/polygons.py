@@ -10,7 +10,7 @@ from pivrel.core.geometry.mesh import MeshError
 from pivrel.core.kernels import kernel
 
 
-@kernel(parallel=True)
+@kernel
 def face_normals(points: Floats, corners: Ints, face_start: Ints) -> Floats:
     """(F, 3) area vectors in mm²: the direction a face looks, as long as its area.
 
@@ -20,7 +20,7 @@ def face_normals(points: Floats, corners: Ints, face_start: Ints) -> Floats:
     """
     count = len(face_start) - 1
     out = np.empty((count, 3))
-    for f in prange(count):
+    for f in range(count):
         first, last = face_start[f], face_start[f + 1]
         o = points[corners[first]]
         nx = ny = nz = 0.0
@@ -93,7 +93,10 @@ def _inside(flat: Floats, a: int, b: int, c: int, p: int) -> bool:
 @kernel
 def _flatten(points: Floats, corners: Ints, first: int, n: int, normal: Floats) -> Floats:
     """(n, 2) the polygon seen along its dominant axis, counter-clockwise, about its first corner."""
-    axis = np.argmax(np.abs(normal))
+    axis = 0
+    for k in range(1, 3):
+        if abs(normal[k]) > abs(normal[axis]):
+            axis = k
     i, j = (axis + 1) % 3, (axis + 2) % 3
     if normal[axis] < 0:
         i, j = j, i
@@ -248,39 +251,71 @@ def _clip_ears(flat: Floats, first: int, out: Ints, at: int, tiny: float, steps:
 
 
 @kernel
-def _triangulate(
-    points: Floats, corners: Ints, face_start: Ints, normals: Floats, steps: Ints
-) -> tuple[Ints, Ints, int]:
-    """Triangles, the face of each, and the face at which `steps` was used up, or -1."""
-    faces = len(face_start) - 1
-    room = len(corners) - 2 * faces
-    out = np.empty((room, 3), np.int32)
-    face_of = np.empty(room, np.int32)
+def _plain(
+    points: Floats, corners: Ints, face_start: Ints, normals: Floats, face: int, out: Ints, at: int
+) -> int:
+    """Writes a triangle, or the two of a convex quad, and returns the next free row; -1 where the face is neither."""
+    first = face_start[face]
+    n = face_start[face + 1] - first
+    if n == 3:
+        out[at, 0], out[at, 1], out[at, 2] = first, first + 1, first + 2
+        return at + 1
+    if n != 4:
+        return -1
+    flat = _flatten(points, corners, first, n, normals[face])
+    tiny = _tiny(flat)
+    for k in range(n):
+        if _turn(flat, (k - 1) % n, k, (k + 1) % n) <= tiny:
+            return -1
+    out[at, 0], out[at, 1], out[at, 2] = first, first + 1, first + 2
+    out[at + 1, 0], out[at + 1, 1], out[at + 1, 2] = first, first + 2, first + 3
+    return at + 2
+
+
+@kernel
+def _tiny(flat: Floats) -> float:
+    """What counts as no area in a polygon."""
+    largest = 0.0
+    for k in range(len(flat)):
+        largest = max(largest, abs(flat[k, 0]), abs(flat[k, 1]))
+    return 1e-12 * largest**2
+
+
+@kernel
+def _triangulate_plain(
+    points: Floats, corners: Ints, face_start: Ints, normals: Floats, out: Ints, face_of: Ints
+) -> int:
+    """Fills in triangles and the face of each as long as all faces are triangles and convex quads; how many, or -1.
+
+    By itself, for most models have no other faces, and clipping ears takes ten seconds to compile.
+    """
     at = 0
-    for f in range(faces):
-        first = face_start[f]
-        n = face_start[f + 1] - first
+    for f in range(len(face_start) - 1):
         begin = at
-        if n == 3:
-            out[at, 0], out[at, 1], out[at, 2] = first, first + 1, first + 2
-            at += 1
-        else:
-            flat = _flatten(points, corners, first, n, normals[f])
-            tiny = 1e-12 * np.abs(flat).max() ** 2
-            convex = n == 4
-            for k in range(n):
-                if convex and _turn(flat, (k - 1) % n, k, (k + 1) % n) <= tiny:
-                    convex = False
-            if convex:
-                out[at, 0], out[at, 1], out[at, 2] = first, first + 1, first + 2
-                out[at + 1, 0], out[at + 1, 1], out[at + 1, 2] = first, first + 2, first + 3
-                at += 2
-            else:
-                at = _clip_ears(flat, first, out, at, tiny, steps)
-                if at < 0:
-                    return out[:0], face_of[:0], f
+        at = _plain(points, corners, face_start, normals, f, out, at)
+        if at < 0:
+            return -1
         face_of[begin:at] = f
-    return out[:at].copy(), face_of[:at].copy(), -1
+    return at
+
+
+@kernel
+def _triangulate(
+    points: Floats, corners: Ints, face_start: Ints, normals: Floats, steps: Ints, out: Ints, face_of: Ints
+) -> tuple[int, int]:
+    """Fills in triangles and the face of each; how many, and the face at which `steps` was used up, or -1."""
+    at = 0
+    for f in range(len(face_start) - 1):
+        first = face_start[f]
+        begin = at
+        at = _plain(points, corners, face_start, normals, f, out, begin)
+        if at < 0:
+            flat = _flatten(points, corners, first, face_start[f + 1] - first, normals[f])
+            at = _clip_ears(flat, first, out, begin, _tiny(flat), steps)
+            if at < 0:
+                return 0, f
+        face_of[begin:at] = f
+    return at, -1
 
 
 def triangulate(points: Floats, corners: Ints, face_start: Ints, normals: Floats) -> tuple[Ints, Ints]:
@@ -289,21 +324,25 @@ def triangulate(points: Floats, corners: Ints, face_start: Ints, normals: Floats
     normals: (F, 3) from `face_normals`. A triangle stays one triangle even without area, so that
     triangle meshes keep their count; polygons give no triangles without area.
     """
-    steps = np.array([STEPS])
-    triangles, face_of, tangled = _triangulate(points, corners, face_start, normals, steps)
+    room = len(corners) - 2 * (len(face_start) - 1)
+    out, face_of, tangled = np.empty((room, 3), np.int32), np.empty(room, np.int32), -1
+    count = _triangulate_plain(points, corners, face_start, normals, out, face_of)
+    if count < 0:
+        steps = np.array([STEPS])
+        count, tangled = _triangulate(points, corners, face_start, normals, steps, out, face_of)
     if tangled >= 0:
-        count = int(face_start[tangled + 1] - face_start[tangled])
+        sides = int(face_start[tangled + 1] - face_start[tangled])
         raise MeshError(
-            f"face {tangled} has {count:,} corners in an outline that is too intricate for one face; divide it"
+            f"face {tangled} has {sides:,} corners in an outline that is too intricate for one face; divide it"
         )
-    return triangles, face_of
+    return out[:count].copy(), face_of[:count].copy()
 
 
-@kernel(parallel=True)
+@kernel
 def triangle_areas(points: Floats, corners: Ints, triangles: Ints) -> Floats:
     """(T,) areas in mm²."""
     out = np.empty(len(triangles))
-    for t in prange(len(triangles)):
+    for t in range(len(triangles)):
         a = points[corners[triangles[t, 0]]]
         b = points[corners[triangles[t, 1]]]
         c = points[corners[triangles[t, 2]]]

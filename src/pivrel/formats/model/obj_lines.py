@@ -150,7 +150,7 @@ def read_lines(data: Bytes, into: Lines) -> tuple[int, int, int]:
             vn += 1
         elif kind == 5:
             # One number is allowed; nothing is lost by one that cannot be read.
-            coordinates[vt] = np.nan, 0.0
+            coordinates[vt, 0], coordinates[vt, 1] = np.nan, 0.0
             _read_numbers(data, at + 2, end, coordinates, vt)
             vt += 1
         elif kind == 3:
