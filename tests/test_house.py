@@ -20,7 +20,8 @@ CORE_MAY = {"__future__", "abc", "collections", "concurrent", "contextlib", "dat
 
 CORE_MAY_IN = {
     "pivrel.core.failures": {"logging", "traceback"},
-    "pivrel.core.kernels": {"pickle"},
+    "pivrel.core.kernels": {"gc", "logging"},
+    "pivrel.core.kernel_code": {"io", "llvmlite", "pickle", "sys"},
     "pivrel.core.kernel_key": {"builtins", "dis", "enum", "llvmlite", "sys", "types"},
     "pivrel.core.kernel_store": {"atexit", "filelock", "logging", "os", "pathlib", "platformdirs", "shutil", "tempfile", "time"},
 }  # fmt: skip
@@ -46,6 +47,7 @@ CORE_FLOORS = (
         "cache",
         "content_key",
         "failures",
+        "kernel_code",
         "kernel_key",
         "kernel_store",
         "phrases",

@@ -8,7 +8,7 @@ import { Progress } from "../../ui/Progress";
 import { ImportCheck } from "./ImportCheck";
 import { useImport } from "./useImport";
 
-interface Props {
+export interface Props {
   files: File[];
   /** What the button says, and does with the import. */
   action: string;
@@ -19,7 +19,7 @@ interface Props {
 }
 
 /** Reads a model aside, shows how far that is, and what came in before anything is made of it. */
-export function ImportDialog({ files, action, like = {}, onTake, onClose }: Props) {
+export default function ImportDialog({ files, action, like = {}, onTake, onClose }: Props) {
   const [reading, setReading] = useState<ModelReading>(like);
   const [mend, setMend] = useState<string[]>([]);
   const [tolerance, setTolerance] = useState<string>();

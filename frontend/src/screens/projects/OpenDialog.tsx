@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 
 import { sendForm, sendJson } from "../../api/client";
 import type { Created } from "../../api/wire.gen";
-import { ImportDialog } from "../imports/ImportDialog";
+import { Import } from "../imports/Import";
 import { useNotices } from "../../ui/notices";
 
 interface Props {
@@ -19,7 +19,7 @@ export function OpenDialog({ files, onClose }: Props) {
     return <ProjectFile files={files} onClose={onClose} />;
   }
   return (
-    <ImportDialog
+    <Import
       files={files}
       action="Open as a project"
       onClose={onClose}

@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { sendJson } from "../../../api/client";
 import { useTakeProject } from "../../../api/project";
 import type { Project, Revising } from "../../../api/wire.gen";
-import { ImportDialog } from "../../imports/ImportDialog";
+import { Import } from "../../imports/Import";
 import { PlaceDialog } from "../model/PlaceDialog";
 import { SourcesDialog } from "../model/SourcesDialog";
 import { Menu } from "../../../ui/Menu";
@@ -71,7 +71,7 @@ export function ModelMenu({ project }: { project: Project }) {
       <PlaceDialog project={project} />
       <FileInput ref={chooser} data-testid="newer-files" onFiles={setFiles} />
       {files.length > 0 && (
-        <ImportDialog
+        <Import
           files={files}
           action="Replace the model"
           like={{ up: project.model.up, size_mm: largestSide(project) }}
