@@ -31,7 +31,13 @@ def of_python() -> list[str] | None:
     if not (ENVIRONMENT / "bin" / "pip-audit").is_file():
         asked([sys.executable, "-m", "venv", ENVIRONMENT])
         asked([ENVIRONMENT / "bin" / "pip", "install", "--quiet", "--disable-pip-version-check", AUDITOR])
-    command = [ENVIRONMENT / "bin" / "pip-audit", "--no-deps", "--disable-pip", "--format", "json"]
+    command: list[str | Path] = [
+        ENVIRONMENT / "bin" / "pip-audit",
+        "--no-deps",
+        "--disable-pip",
+        "--format",
+        "json",
+    ]
     done = asked([*command, "-r", "requirements.txt"])
     try:
         packages = json.loads(done.stdout)["dependencies"]

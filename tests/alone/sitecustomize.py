@@ -31,4 +31,4 @@ def refuse(event: str, args: tuple) -> None:
 
 sys.addaudithook(refuse)
 for name in filter(None, os.environ.get("PIVREL_WITHOUT", "").split(",")):
-    sys.modules[name] = None
+    sys.modules[name] = None  # type: ignore[assignment]

@@ -1,6 +1,7 @@
 """The process that stands ready for the next import: taken, replaced, missed, and gone with its server."""
 
 import contextlib
+import json
 import os
 import signal
 import subprocess
@@ -95,3 +96,19 @@ def test_one_that_dies_as_it_is_taken_is_not_missed(monkeypatch):
     job.wait()
     assert (job.state, job.error) == ("ready", "")
     job.stop()
+
+
+def test_a_job_says_that_something_is_compiled_first(tmp_path):
+    """As it stands ready already, so that whoever takes it is told at once."""
+    (tmp_path / "kernels").mkdir()
+    worker = subprocess.Popen(
+        [sys.executable, "-m", "pivrel.jobs.worker"],
+        stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True,
+        env=os.environ | {"PIVREL_KERNELS": str(tmp_path / "kernels"), "PIVREL_PARENT": str(os.getpid())},
+    )  # fmt: skip
+    try:
+        said = json.loads(worker.stdout.readline())
+        assert said == {"doing": "compiling what is used for the first time on this machine", "share": 0.0}
+    finally:
+        worker.kill()
+        worker.wait()

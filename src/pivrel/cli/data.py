@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import argparse
 import logging
+import subprocess
+import sys
 import threading
+from collections.abc import Iterator
 
 from pivrel.cli.files import CommandError, new_file
 from pivrel.jobs import memory
+from pivrel.parent import environment
 from pivrel.project.housekeeping import faults, write_everything
 from pivrel.store.database import FILE, Database
 
@@ -22,12 +26,27 @@ def demo(args: argparse.Namespace) -> None:
 
 def serve(args: argparse.Namespace) -> None:
     """Serves the application until it is stopped."""
-    from pivrel.store.library import fill_at_first_start
     from pivrel.web.server import run
 
     logging.basicConfig(level=args.log.upper(), format="%(asctime)s %(levelname)s %(name)s: %(message)s")
-    first = (lambda _: ()) if args.empty else fill_at_first_start
+    first = (lambda _: ()) if args.empty else _first_start
     run(args.data, args.host, args.port, args.token, first, _load_beside)
+
+
+def _first_start(database: Database) -> Iterator[str]:
+    """Fills the library of a new data folder, in lines; what artists use is compiled beside, and after it."""
+    from pivrel.store.library import fill_at_first_start
+
+    for number, line in enumerate(fill_at_first_start(database)):
+        if number == 0:
+            subprocess.Popen(
+                [sys.executable, "-m", "pivrel.cli.warming", "--beside"],
+                stdin=subprocess.DEVNULL,
+                stdout=subprocess.DEVNULL,
+                stderr=subprocess.DEVNULL,
+                env=environment(),
+            )
+        yield line
 
 
 def _load_beside() -> None:

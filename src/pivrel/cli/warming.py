@@ -1,12 +1,14 @@
 """Every kind of work once, on a small model: what is compiled on its first use is compiled then, and kept on the disk.
 
 `python -m pivrel.cli.warming`, at set-up: afterwards the first model is worked on as fast as the second. With words of
-the command line (`apply …`), that command is run too.
+the command line (`apply …`), that command is run too. With `--beside` it leaves the processors to others and ends with
+the process that began it.
 """
 
 from __future__ import annotations
 
 import json
+import os
 import sys
 import time
 from collections.abc import Iterator
@@ -27,6 +29,8 @@ from pivrel.demo.loading import FROM_THE_FRONT, RECTANGLE, SIZE
 from pivrel.demo.shapes import Assembly, box, grid, turned
 from pivrel.formats.bundle import Upload
 from pivrel.formats.reading import read_model
+from pivrel.jobs.worker import BEHIND
+from pivrel.parent import end_with_parent, environment
 from pivrel.store import blobs, projects
 from pivrel.store.database import Database
 from pivrel.store.documents import LibraryBody, ModelFacts
@@ -270,5 +274,15 @@ def warm(*words: str) -> None:
             done.result()
 
 
+def beside() -> None:
+    """The same as long as the process that began it lives, and behind what others want of the processors."""
+    end_with_parent()
+    os.nice(BEHIND)
+    os.environ |= environment()
+    with ProcessPoolExecutor(1, initializer=end_with_parent) as pool:
+        for kind in (from_a_file, laid_and_handed_over):
+            pool.submit(kind).result()
+
+
 if __name__ == "__main__":
-    warm(*sys.argv[1:])
+    beside() if sys.argv[1:] == ["--beside"] else warm(*sys.argv[1:])

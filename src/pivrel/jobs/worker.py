@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import importlib
 import json
+import logging
 import os
 import select
 import sys
@@ -32,6 +33,8 @@ WORK = {
 """Every kind of job, and the module whose `work` does it. A new kind is a module and a line here."""
 
 
+COMPILING = "compiling what is used for the first time on this machine"
+
 BEHIND = 10
 """How far a job steps back from the processors where others want them too, of 19."""
 
@@ -46,6 +49,25 @@ def end_with_input() -> None:
         os._exit(1)
 
     threading.Thread(target=wait, daemon=True).start()
+
+
+class _Telling(logging.Handler):
+    """Tells whoever waits for the job, or will, that something has to be compiled first."""
+
+    def __init__(self, line: Line) -> None:
+        super().__init__()
+        self.line = line
+
+    def emit(self, _: logging.LogRecord) -> None:
+        self.line.tell(COMPILING, 0.0)
+
+
+def say_what_is_compiled(line: Line) -> None:
+    """Passes on what the compiler says, which happens once on a machine and takes a while."""
+    told = logging.getLogger("pivrel.compiling")
+    told.handlers[:] = [_Telling(line)]
+    told.setLevel(logging.INFO)
+    told.propagate = False
 
 
 def named() -> str:
@@ -64,6 +86,7 @@ def main() -> None:
     # Whoever edits meanwhile goes first.
     os.nice(BEHIND)
     line = Line()
+    say_what_is_compiled(line)
     folder = Path(sys.argv[1] if len(sys.argv) > 1 else named())
     end_with_input()
     try:

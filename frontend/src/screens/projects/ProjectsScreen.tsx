@@ -73,16 +73,20 @@ export function ProjectsScreen() {
 
 /** What can be opened, and what has to be installed first. */
 function Formats() {
-  const { data: formats } = useQuery({ queryKey: ["formats"], queryFn: () => getJson<OpenedFormat[]>("/formats") });
+  const { data: formats = [] } = useQuery({
+    queryKey: ["formats"],
+    queryFn: () => getJson<OpenedFormat[]>("/formats"),
+  });
+  const opened = formats.filter(({ missing }) => !missing).map(({ name }) => name);
   return (
     <>
       <p className="label mt-1.5">
-        or drop it here with the files that it names: {formats?.map(({ name }) => `${name}, `)}a .pivrel project
+        or drop it here, with the files that it names: {[...opened, "a .pivrel project"].join(", ")}
       </p>
-      {formats?.map(
+      {formats.map(
         ({ name, missing }) =>
           missing && (
-            <p key={name} className="label text-wrong" data-testid="missing">
+            <p key={name} className="label" data-testid="missing">
               {missing}
             </p>
           ),
