@@ -13,6 +13,7 @@ from benchmarks.files import importing, reading
 from benchmarks.growth import growth
 from benchmarks.kernels import kernels, running_on, topology
 from benchmarks.solved import evenness, times
+from benchmarks.starting import starting
 from benchmarks.unfolding import cutting, unfolding, unfolding_soon
 from pivrel.memory import keep_freed_memory
 
@@ -21,7 +22,7 @@ keep_freed_memory()
 results = []
 TABLE = (
     kernels, topology, running_on, evenness, times, unfolding, unfolding_soon, cutting, reading, importing, edit_to_picture,
-    many_rows, dragging, drawing,
+    many_rows, dragging, drawing, starting,
 )  # fmt: skip
 for result in chain.from_iterable(part() for part in TABLE):
     print(result.row(), flush=True)
