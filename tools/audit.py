@@ -12,7 +12,8 @@ import sys
 from collections.abc import Sequence
 from pathlib import Path
 
-ROOT = Path(__file__).parents[1]
+from tools.parts import FRONTEND, ROOT
+
 ENVIRONMENT = ROOT / ".venv" / "audit"
 AUDITOR = "pip-audit==2.10.0"
 LONGEST_S = 240
@@ -58,7 +59,7 @@ def of_python() -> list[str] | None:
 
 def of_npm() -> list[str] | None:
     """The known flaws of the page's packages in lines; None where nobody answers."""
-    done = asked(["npm", "audit", "--omit=dev", "--json"], ROOT / "frontend")
+    done = asked(["npm", "audit", "--omit=dev", "--json"], FRONTEND)
     try:
         found = json.loads(done.stdout)["vulnerabilities"]
     except (json.JSONDecodeError, KeyError, TypeError):

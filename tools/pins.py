@@ -13,7 +13,8 @@ import sys
 import tomllib
 from pathlib import Path
 
-ROOT = Path(__file__).parents[1]
+from tools.parts import ROOT
+
 USE, DEV = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
 HEADS = {
     USE: "# What the application needs, pinned; versions as resolved for Python 3.11 by 'make pins'.\n",
@@ -40,27 +41,21 @@ def pinned(file: Path) -> dict[str, str]:
     return {plain(line.split("==")[0]): line for line in lines if "==" in line}
 
 
+def pip(*words: str | Path) -> str:
+    """What pip prints; SystemExit with its words where it does not work."""
+    command = [sys.executable, "-m", "pip", words[0], "--quiet", "--disable-pip-version-check", *words[1:]]
+    done = subprocess.run(command, capture_output=True, text=True)
+    if done.returncode:
+        raise SystemExit(done.stderr)
+    return done.stdout
+
+
 def resolved(wanted: list[str], kept: dict[str, str]) -> dict[str, str]:
     """All that these ask for, with what that asks for in turn, as lines by plain name; of what is kept, that version."""
     constraints = ROOT / ".venv" / "kept-versions.txt"
     constraints.write_text("\n".join(kept.values()))
-    command = [
-        sys.executable,
-        "-m",
-        "pip",
-        "install",
-        "--quiet",
-        "--dry-run",
-        "--ignore-installed",
-        "--report",
-        "-",
-    ]
-    done = subprocess.run(
-        [*command, "--disable-pip-version-check", "-c", constraints, *wanted], capture_output=True, text=True
-    )
-    if done.returncode:
-        raise SystemExit(done.stderr)
-    found = (one["metadata"] for one in json.loads(done.stdout)["install"])
+    report = pip("install", "--dry-run", "--ignore-installed", "--report", "-", "-c", constraints, *wanted)
+    found = (one["metadata"] for one in json.loads(report)["install"])
     return {plain(one["name"]): f"{one['name']}=={one['version']}" for one in found}
 
 

@@ -15,10 +15,10 @@ from importlib.metadata import Distribution, distribution
 
 from packaging.requirements import Requirement
 
-from tools.pins import DEV, ROOT, USE, pinned, plain
+from tools.parts import FRONTEND, ROOT
+from tools.pins import DEV, USE, pinned, plain
 
 PAGE = ROOT / "docs" / "third-party.md"
-FRONTEND = ROOT / "frontend"
 
 ALLOWED = frozenset({
     "MIT", "MIT-0", "BSD", "BSD-2-Clause", "BSD-3-Clause", "ISC", "Apache-2.0", "PSF", "PSF-2.0", "Zlib", "BSL-1.0",
@@ -132,7 +132,7 @@ def licence_of(package: Distribution) -> str:
     classified = [
         one.split(" :: ")[-1] for one in told.get_all("Classifier") or () if one.startswith("License :: OSI")
     ]
-    return " OR ".join(SPDX.get(one.lower(), one) for one in classified)
+    return " AND ".join(SPDX.get(one.lower(), one) for one in classified)
 
 
 def text_of(package: Distribution) -> str:

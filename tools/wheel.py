@@ -6,13 +6,12 @@ It is built from a copy of what goes into it, so that nothing that an earlier bu
 from __future__ import annotations
 
 import shutil
-import subprocess
-import sys
-from collections.abc import Sequence
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-ROOT = Path(__file__).parents[1]
+from tools.parts import ROOT
+from tools.pins import pip
+
 DIST = ROOT / "dist"
 TAKEN = ("pyproject.toml", "README.md", "LICENSE", "docs/third-party.md", "src/pivrel")
 PAGE = "src/pivrel/web/static/index.html"
@@ -27,7 +26,7 @@ def build(into: Path = DIST) -> Path:
         for name in TAKEN:
             _copied(ROOT / name, copy / name)
         made = Path(folder) / "made"
-        _run([sys.executable, "-m", "pip", "wheel", "--quiet", "--no-deps", "--wheel-dir", made, copy])
+        pip("wheel", "--no-deps", "--wheel-dir", made, copy)
         wheel = next(made.glob("pivrel-*.whl"))
         into.mkdir(exist_ok=True)
         for older in into.glob("pivrel-*.whl"):
@@ -42,12 +41,6 @@ def _copied(source: Path, target: Path) -> None:
         shutil.copytree(source, target, ignore=shutil.ignore_patterns("__pycache__", "made-from.txt"))
     else:
         shutil.copy(source, target)
-
-
-def _run(command: Sequence[str | Path]) -> None:
-    done = subprocess.run([*command, "--disable-pip-version-check"], capture_output=True, text=True)
-    if done.returncode:
-        raise SystemExit(done.stderr)
 
 
 if __name__ == "__main__":

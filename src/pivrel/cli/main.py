@@ -7,15 +7,14 @@ from __future__ import annotations
 
 import argparse
 import gc
-import importlib
 import os
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from types import ModuleType
 
 from pivrel import __version__
 from pivrel.errors import PivrelError
+from pivrel.formats.loading import loaded
 from pivrel.formats.registry import READABLE, WRITABLE
 from pivrel.formats.units import MM
 
@@ -36,20 +35,19 @@ def _command(
 
     def run(args: argparse.Namespace) -> None:
         _say_what_is_compiled()
-        carry_out: Callable[[argparse.Namespace], None] = getattr(_loaded(module), function)
-        carry_out(args)
+        _carried_out_by(runs)(args)
 
-    module, function = runs.split(":")
     sub = commands.add_parser(name, help=text, description=text)
     sub.set_defaults(run=run)
     return sub
 
 
-def _loaded(module: str) -> ModuleType:
-    """A module of this package. What is loaded with it stays: it is not swept as often as Python sweeps what is made."""
+def _carried_out_by(runs: str) -> Callable[[argparse.Namespace], None]:
+    """A function of this package. What is loaded with it stays: it is not swept as often as Python sweeps what is made."""
     gc.disable()
     try:
-        return importlib.import_module(f"pivrel.cli.{module}")
+        function: Callable[[argparse.Namespace], None] = loaded(f"pivrel.cli.{runs}")
+        return function
     finally:
         gc.freeze()
         gc.enable()
@@ -213,15 +211,14 @@ def _about(error: PivrelError, args: argparse.Namespace) -> str:
 
 
 def _say_what_is_compiled() -> None:
-    """Says on standard error when something has to be compiled, which happens once on a machine and takes a while."""
+    """Says on standard error when something has to be compiled."""
     import logging
 
-    told = logging.getLogger("pivrel.compiling")
+    from pivrel.jobs.compiling import listen
+
     handler = logging.StreamHandler()
     handler.setFormatter(logging.Formatter("%(message)s"))
-    told.handlers[:] = [handler]
-    told.setLevel(logging.INFO)
-    told.propagate = False
+    listen(handler)
 
 
 def _refused(why: str, code: int) -> int:

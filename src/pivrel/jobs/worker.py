@@ -18,6 +18,7 @@ import threading
 from pathlib import Path
 
 from pivrel.errors import PivrelError
+from pivrel.jobs.compiling import listen
 from pivrel.jobs.line import Line
 from pivrel.memory import keep_freed_memory
 from pivrel.parent import end_with_parent
@@ -62,14 +63,6 @@ class _Telling(logging.Handler):
         self.line.tell(COMPILING, 0.0)
 
 
-def say_what_is_compiled(line: Line) -> None:
-    """Passes on what the compiler says, which happens once on a machine and takes a while."""
-    told = logging.getLogger("pivrel.compiling")
-    told.handlers[:] = [_Telling(line)]
-    told.setLevel(logging.INFO)
-    told.propagate = False
-
-
 def named() -> str:
     """The folder that this process is told to work in; it ends where it is told none."""
     importlib.import_module("pivrel.jobs.preparing").prepare(lambda: not select.select([0], [], [], 0)[0])
@@ -86,7 +79,7 @@ def main() -> None:
     # Whoever edits meanwhile goes first.
     os.nice(BEHIND)
     line = Line()
-    say_what_is_compiled(line)
+    listen(_Telling(line))
     folder = Path(sys.argv[1] if len(sys.argv) > 1 else named())
     end_with_input()
     try:

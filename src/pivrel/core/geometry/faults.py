@@ -138,7 +138,8 @@ def _again(at: Ints, face_start: Ints) -> Mask:
     out = np.zeros(count, np.bool_)
     for f in range(count):
         own = at[face_start[f] : face_start[f + 1]]
-        _sort(own)
+        if len(own) <= FEW:
+            _sort(own)
         mixed = np.uint64(len(own))
         for place in own:
             mixed = mixed_in(mixed, place)
@@ -154,8 +155,8 @@ def _again(at: Ints, face_start: Ints) -> Mask:
 
 @kernel
 def _sort(values: Ints) -> None:
-    """Puts a few in their places one by one, in a tenth of the time that sorting takes; more are sorted already."""
-    for k in range(1, len(values) if len(values) <= FEW else 1):
+    """Puts a few in their places one by one, in a tenth of the time that sorting takes."""
+    for k in range(1, len(values)):
         value, at = values[k], k
         while at > 0 and values[at - 1] > value:
             values[at] = values[at - 1]
